@@ -42,6 +42,8 @@ def place_in_words(document: Character, place: Reference) -> str:
         case ("clips", int(at), "marks" | "spans" as kind, int(), *_):
             event: Any = part_at(document, place.path[:4])
             return f"{kind[:-1]} {event.name} of clip {document.clips[at].name}"
+        case ("sheets", int(at), *_):
+            return f"sheet {document.sheets[at].name}"
         case ("clips", int(at), *_):
             return f"clip {document.clips[at].name}"
         case ("accessories", int(at), *rest):

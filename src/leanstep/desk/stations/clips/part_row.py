@@ -196,7 +196,7 @@ class PartRow(QWidget):
         self.every.show_value(cut_out.every)
         self.repeats.setChecked(cut_out.repeats)
         self.words.setText(
-            "Drag a part: it turns; with Shift it moves." if at is not None else "This cel is none of the frames."
+            "Drag a part: it turns; with Shift it moves." if at is not None else "Nothing can be moved on this cel."
         )
         if there is None or at is None:
             return

@@ -9,6 +9,7 @@ from PySide6.QtGui import QMouseEvent, QPainter, QPaintEvent
 from PySide6.QtWidgets import QSizePolicy, QWidget
 
 from leanstep.core.character.clips import Cel, Clip
+from leanstep.core.errors import LeanStepError
 from leanstep.core.rehearsal.drawable import Drawable, of_cel, of_cel_number
 from leanstep.desk import paint
 from leanstep.desk.session import Session
@@ -59,24 +60,28 @@ class Preview(QWidget):
             for step, opacity in ((-1, 0.28), (1, 0.18)):
                 self._cel(painter, area, ground, (at + step) % len(cels), opacity)
         if not self._cel(painter, area, ground, at, 1.0):
-            bare = self.clip.undrawn
-            waits = self.session.art.sheet(self.clip.sheet_of(cels[at])) is None
-            painter.setPen(theme.colour("soft" if bare or waits else "error"))
-            text = (
-                "Reading the image …"
-                if waits and not bare
-                else (
-                    "This clip has times and no drawings yet: choose a sheet and frames for its cels below."
-                    if bare
-                    else "This frame is not on the sheet, or its image is missing."
-                )
-            )
+            text, role = self._why_not(cels[at])
+            painter.setPen(theme.colour(role))
             painter.drawText(area, Qt.AlignmentFlag.AlignCenter | Qt.TextFlag.TextWordWrap, text)
         elif not cels[at].turns:
             piece = of_cel(self.clip, cels[at]).pieces[0]
             box = self.session.art.box(piece, self.clip.box)
             scale = self._scale(area, ground, cels[at]) or 1.0
             paint.body_box(painter, box, self._place(area, ground, cels[at], scale), scale)
+
+    def _why_not(self, cel: Cel) -> tuple[str, str]:
+        """Why a cel is not seen, and the colour in which that is said."""
+        assert self.clip is not None
+        if self.clip.undrawn:
+            return "This clip has times and no drawings yet: choose a sheet and frames for its cels below.", "soft"
+        name = self.clip.sheet_of(cel)
+        found = self.session.art.sheet(name)
+        if found is None:
+            return "Reading the image …", "soft"
+        drawn = any(one.name == name and one.cut_out is not None for one in self.session.document.sheets)
+        if drawn and isinstance(found, LeanStepError):
+            return f"{found.thing[0].upper()}{found.thing[1:]}: {found.reason}. {found.way_out}", "error"
+        return "This frame is not on the sheet, or its image is missing.", "error"
 
     def _scale(self, area: QRectF, ground: float, cel: Cel) -> float | None:
         """How much a cel is enlarged; None when it has no picture."""
