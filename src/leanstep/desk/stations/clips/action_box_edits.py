@@ -5,13 +5,13 @@ from __future__ import annotations
 from typing import TYPE_CHECKING, Any
 
 from msgspec.structs import replace
-from PySide6.QtWidgets import QCheckBox
 
 from leanstep.core.character.action_boxes import Rect, keyed, over_range, rect_at, shortened, unkeyed, with_box, without
 from leanstep.core.character.clips import Clip
 from leanstep.core.sheets.boxes import usual
 from leanstep.desk.stations.clips.action_box_row import ActionBoxRow
 from leanstep.desk.stations.clips.boxed_preview import BoxedPreview
+from leanstep.desk.stations.clips.picture_tool import PictureTool
 
 if TYPE_CHECKING:
     from leanstep.desk.stations.clips.station import ClipsStation
@@ -20,19 +20,14 @@ DEFAULT: Rect = (4.0, 8.0, 16.0, 16.0)
 """Where a new box lies when nothing is drawn."""
 
 
-class ActionBoxEdits:
+class ActionBoxEdits(PictureTool):
     """The picture on which boxes are drawn, the row of their numbers, and its switch; changes the station's clip as the person means
     it."""
 
     def __init__(self, station: ClipsStation, large: BoxedPreview) -> None:
-        self.station, self.session, self.large = station, station.session, large
-        self.row = ActionBoxRow()
-        self.row.hide()
-        self.on = QCheckBox("boxes")
-        self.on.setToolTip(
-            "Draw on the picture what of the action hits, what of it can be hit, and how far a guard reaches"
-        )
-        self.on.toggled.connect(self._switch)
+        self.large, self.row = large, ActionBoxRow()
+        tip = "Draw on the picture what of the action hits, what of it can be hit, and how far a guard reaches"
+        super().__init__(station, "boxes", tip, self.row, large.edit)
         large.drew.connect(self.make)
         large.changed.connect(self._move)
         large.picked.connect(self.choose)
@@ -51,26 +46,10 @@ class ActionBoxEdits:
         row.removal.connect(self._remove)
 
     @property
-    def cel(self) -> int:
-        """The cel that is shown."""
-        clip = self.station.clip
-        return min(self.large.cel or 0, max(0, len(clip.cels) - 1)) if clip is not None else 0
-
-    @property
     def chosen(self) -> tuple[Clip, int] | None:
         """The clip, and the place of its box that is chosen; None where none is."""
         clip, at = self.station.clip, self.large.box_chosen
         return (clip, at) if clip is not None and 0 <= at < len(clip.boxes) else None
-
-    def _switch(self, on: bool) -> None:
-        if on:
-            self.station.pins.on.setChecked(False)
-            self.station.parts.on.setChecked(False)
-        self.large.edit(on)
-        self.station.show_rows()
-        if on:
-            self.station.stand()
-            self.large.setFocus()
 
     def show(self, clip: Clip | None) -> None:
         """Show the clip's boxes; the chosen one stays chosen while it is there."""

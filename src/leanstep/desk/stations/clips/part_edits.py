@@ -7,7 +7,7 @@ from typing import TYPE_CHECKING
 
 import msgspec
 from PySide6.QtCore import Qt
-from PySide6.QtWidgets import QCheckBox, QScrollArea, QSizePolicy, QVBoxLayout, QWidget
+from PySide6.QtWidgets import QScrollArea, QSizePolicy, QVBoxLayout, QWidget
 
 from leanstep.core.character.clips import Clip
 from leanstep.core.character.cut_outs import CutOut, CutOutPart, PartKey, ReachKey
@@ -22,6 +22,7 @@ from leanstep.core.errors import LeanStepError
 from leanstep.desk.stations.clips.part_lane import PartLane
 from leanstep.desk.stations.clips.part_row import PartRow
 from leanstep.desk.stations.clips.parted_preview import PartedPreview
+from leanstep.desk.stations.clips.picture_tool import PictureTool
 from leanstep.desk.widgets.number_dialog import ask_number
 
 if TYPE_CHECKING:
@@ -29,32 +30,26 @@ if TYPE_CHECKING:
 
 LOW = 96
 """Pixels that the rows of parts take at most."""
-LEAST = 0.001
 
 
-class PartEdits:
+class PartEdits(PictureTool):
     """The picture on which parts are moved, their rows of keys and numbers, and their switch; changes the sheet that the station's
     clip shows."""
 
     def __init__(self, station: ClipsStation, large: PartedPreview) -> None:
-        self.station, self.session, self.large = station, station.session, large
-        self.row, self.lane = PartRow(), PartLane()
-        area = QScrollArea()
-        area.setWidget(self.lane)
-        area.setWidgetResizable(True)
-        area.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Fixed)
-        area.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
-        self.area = area
-        self.rows = QWidget()
-        column = QVBoxLayout(self.rows)
+        self.large, self.row, self.lane, self.area = large, PartRow(), PartLane(), QScrollArea()
+        self.area.setWidget(self.lane)
+        self.area.setWidgetResizable(True)
+        self.area.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Fixed)
+        self.area.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
+        rows = QWidget()
+        column = QVBoxLayout(rows)
         column.setContentsMargins(0, 0, 0, 0)
         column.setSpacing(4)
-        for part in (area, self.row):
-            column.addWidget(part)
-        self.rows.hide()
-        self.on = QCheckBox("parts")
-        self.on.setToolTip("Move the parts of the figure: drag them on the picture, and keys stand below the film")
-        self.on.toggled.connect(self._switch)
+        column.addWidget(self.area)
+        column.addWidget(self.row)
+        tip = "Move the parts of the figure: drag them on the picture, and keys stand below the film"
+        super().__init__(station, "parts", tip, rows, large.edit_parts)
         large.part_picked.connect(self.choose)
         large.part_turned.connect(lambda by: self._by(turn=by))
         large.part_moved.connect(lambda x, y: self._by(x=x, y=y))
@@ -111,17 +106,6 @@ class PartEdits:
         return self.session.art.figure(cut_out)
 
     # --- what is shown
-
-    def _switch(self, on: bool) -> None:
-        if on:
-            self.station.boxes.on.setChecked(False)
-            self.station.pins.on.setChecked(False)
-        self.large.edit_parts(on)
-        self.station.show_rows()
-        if on:
-            self.station.stand()
-            self.large.setFocus()
-        self.show(self.station.clip)
 
     def show(self, clip: Clip | None) -> None:
         """Show the keys of the clip's parts; the chosen part stays chosen while it is there."""

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from typing import TYPE_CHECKING
 
-from PySide6.QtWidgets import QCheckBox, QVBoxLayout, QWidget
+from PySide6.QtWidgets import QVBoxLayout, QWidget
 
 from leanstep.core.character import pin_edits
 from leanstep.core.character.clips import Clip
@@ -14,6 +14,7 @@ from leanstep.core.sheets.following import SURE
 from leanstep.core.sheets.pin_guesses import Guess, guesses
 from leanstep.desk.art import Loaded
 from leanstep.desk.stations.clips.accessory_row import AccessoryRow
+from leanstep.desk.stations.clips.picture_tool import PictureTool
 from leanstep.desk.stations.clips.pin_row import PinRow
 from leanstep.desk.stations.clips.pinned_preview import PinnedPreview
 
@@ -24,23 +25,20 @@ HIGH = 0.6
 """How high a pin point is that is made without a place, as a share of the figure's height."""
 
 
-class PinEdits:
+class PinEdits(PictureTool):
     """The picture on which pin points lie, the rows of their numbers, and their switch; changes the station's clip as the person means
     it."""
 
     def __init__(self, station: ClipsStation, large: PinnedPreview) -> None:
-        self.station, self.session, self.large = station, station.session, large
-        self.row, self.accessory = PinRow(), AccessoryRow(station.session)
-        self.rows = QWidget()
-        column = QVBoxLayout(self.rows)
+        self.large, self.row, self.accessory = large, PinRow(), AccessoryRow(station.session)
+        rows = QWidget()
+        column = QVBoxLayout(rows)
         column.setContentsMargins(0, 0, 0, 0)
         column.setSpacing(4)
         column.addWidget(self.row)
         column.addWidget(self.accessory)
-        self.rows.hide()
-        self.on = QCheckBox("pins")
-        self.on.setToolTip("Put named spots on the picture, such as a hand, and pin pictures to them")
-        self.on.toggled.connect(self._switch)
+        tip = "Put named spots on the picture, such as a hand, and pin pictures to them"
+        super().__init__(station, "pins", tip, rows, large.edit_pins)
         self._offered: list[Guess] = []
         self._offered_for: tuple[Clip, int] | None = None
         large.pin_made.connect(self.make)
@@ -62,27 +60,10 @@ class PinEdits:
         row.removal.connect(self._remove)
 
     @property
-    def cel(self) -> int:
-        """The cel that is shown."""
-        clip = self.station.clip
-        return min(self.large.cel or 0, max(0, len(clip.cels) - 1)) if clip is not None else 0
-
-    @property
     def chosen(self) -> tuple[Clip, int] | None:
         """The clip, and the place of its pin point that is chosen; None where none is."""
         clip, at = self.station.clip, self.large.pin_chosen
         return (clip, at) if clip is not None and 0 <= at < len(clip.pins) else None
-
-    def _switch(self, on: bool) -> None:
-        if on:
-            self.station.boxes.on.setChecked(False)
-            self.station.parts.on.setChecked(False)
-        self.large.edit_pins(on)
-        self.station.show_rows()
-        if on:
-            self.station.stand()
-            self.large.setFocus()
-        self.show(self.station.clip)
 
     def show(self, clip: Clip | None) -> None:
         """Show the clip's pin points; the chosen one stays chosen while it is there, one alone is."""

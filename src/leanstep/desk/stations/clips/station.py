@@ -38,6 +38,7 @@ from leanstep.desk.stations.clips.motion_edits import MotionEdits
 from leanstep.desk.stations.clips.part_edits import PartEdits
 from leanstep.desk.stations.clips.parted_preview import PartedPreview
 from leanstep.desk.stations.clips.phase_edits import PhaseEdits
+from leanstep.desk.stations.clips.picture_tool import PictureTool
 from leanstep.desk.stations.clips.pin_edits import PinEdits
 from leanstep.desk.stations.clips.playback_row import PlaybackRow
 from leanstep.desk.widgets.basics import DropDown, NumberField, button, command, fill_combo, label
@@ -162,6 +163,7 @@ class ClipsStation(ListStation):
         self.boxes = ActionBoxEdits(self, self.large)
         self.pins = PinEdits(self, self.large)
         self.parts = PartEdits(self, self.large)
+        self.tools: tuple[PictureTool, ...] = (self.boxes, self.pins, self.parts)
         self.phases.all.toggled.connect(self._show_actions)
         self.phases.table.wanted.connect(self._open_action)
         self.film.widened.connect(self.phases.band.stand_below)
@@ -208,7 +210,7 @@ class ClipsStation(ListStation):
         bar.addWidget(self.play_button)
         bar.addWidget(button("‹", "One tick back", lambda: self.step(-1)))
         bar.addWidget(button("›", "One tick on", lambda: self.step(1)))
-        for widget in (self.half, self.onion, self.contact, self.audible, self.boxes.on, self.pins.on, self.parts.on):
+        for widget in (self.half, self.onion, self.contact, self.audible, *(tool.on for tool in self.tools)):
             bar.addWidget(widget)
         bar.addStretch(1)
         bar.addWidget(self.loop)
@@ -256,9 +258,8 @@ class ClipsStation(ListStation):
         middle.addWidget(self.film)
         middle.addWidget(self.phases.band)
         middle.addWidget(self.phases.row)
-        middle.addWidget(self.boxes.row)
-        middle.addWidget(self.pins.rows)
-        middle.addWidget(self.parts.rows)
+        for tool in self.tools:
+            middle.addWidget(tool.rows)
         self.motion_rows = QWidget()
         motion = QVBoxLayout(self.motion_rows)
         motion.setContentsMargins(0, 0, 0, 0)
@@ -319,9 +320,8 @@ class ClipsStation(ListStation):
         )
         self.show_event()
         self.large.clip = part
-        self.boxes.show(part)
-        self.pins.show(part)
-        self.parts.show(part)
+        for tool in self.tools:
+            tool.show(part)
         self.show_rows()
         if part is not None:
             self.loop.setCurrentIndex([key for key, _ in LOOPS].index(part.loop))
@@ -343,11 +343,9 @@ class ClipsStation(ListStation):
     def show_rows(self) -> None:
         """Show the row of boxes, of pin points or of parts and a large picture, or in their place the other rows: there is no room for
         both."""
-        tools = (self.boxes, self.pins, self.parts)
-        boxed, with_pins, parted = (one.on.isChecked() and self.clip is not None for one in tools)
-        self.boxes.row.setVisible(boxed)
-        self.pins.rows.setVisible(with_pins)
-        self.parts.rows.setVisible(parted)
+        boxed, with_pins, parted = (tool.on.isChecked() and self.clip is not None for tool in self.tools)
+        for tool, there in zip(self.tools, (boxed, with_pins, parted), strict=True):
+            tool.rows.setVisible(there)
         pinned = with_pins or parted
         self.motion_rows.setVisible(not pinned)
         self.alternate.setVisible(not boxed and not pinned and self.alternate.place is not None)
@@ -505,12 +503,9 @@ class ClipsStation(ListStation):
         if cel != self.large.cel:
             self.large.cel = cel
             self.large.update()
-            if self.boxes.on.isChecked():
-                self.boxes.show(self.clip)
-            if self.pins.on.isChecked():
-                self.pins.show(self.clip)
-            if self.parts.on.isChecked():
-                self.parts.show(self.clip)
+            for tool in self.tools:
+                if tool.on.isChecked():
+                    tool.show(self.clip)
 
     # --- edits
 
