@@ -10,16 +10,16 @@ import numpy as np
 from msgspec.structs import replace
 from PIL import Image
 
-from leanstep.core.character.alternate_edits import by_names, lacking, moved_instead, place_of, without_place
+from leanstep.core.character.alternate_edits import by_names, lacking, moved_instead
 from leanstep.core.character.alternates import Alternate, Instead
 from leanstep.core.character.blends import Axis, BlendSpace, Sample
 from leanstep.core.character.clips import Cel, Clip, Effect, Mark, Span
-from leanstep.core.character.costume_edits import by_new_choice
 from leanstep.core.character.document import Character
 from leanstep.core.character.graph import State
 from leanstep.core.character.inputs import Parameter
 from leanstep.core.character.pins import Pin, PinKey
 from leanstep.core.character.sheets import Cut, Sheet
+from leanstep.core.character.stand_in_edits import WAYS, by_new_choice, place_of, without_place
 from leanstep.core.findings.repairs.proving import repair
 from leanstep.core.findings.report import check_character
 from leanstep.core.findings.results import Finding
@@ -136,7 +136,7 @@ def test_the_compiled_engine_moves_as_the_plain_one() -> None:
 
 def test_edits() -> None:
     character = keeper(replace(LIMP, parameter="", value=""))
-    assert place_of(character, "limp walk") == (0, 0) and place_of(character, "walk") is None
+    assert place_of(character, WAYS, "limp walk") == (0, 0) and place_of(character, WAYS, "walk") is None
     assert lacking(character, 0) == ["still"]
     made = moved_instead(character, "carry walk", "walk")
     assert [(one.name, one.clips) for one in made.alternates][1:] == [
@@ -145,7 +145,7 @@ def test_edits() -> None:
     # a clip stands in for one at a time; a way that has nothing left is gone
     again = moved_instead(made, "limp walk", "still", "carry walk")
     assert [one.name for one in again.alternates] == ["carry walk"] and len(again.alternates[0].clips) == 2
-    assert without_place(character, "limp walk").alternates == ()
+    assert without_place(character, WAYS, "limp walk").alternates == ()
     chosen = by_new_choice(character, 0, "alternates")
     assert chosen.parameters[-1].choices == ("usual", "limp")
     assert (chosen.alternates[0].parameter, chosen.alternates[0].value) == ("moves", "limp")

@@ -15,13 +15,10 @@ from PIL import Image
 from leanstep.core.character.clips import Cel, Clip
 from leanstep.core.character.costume_edits import (
     as_they_are,
-    by_new_choice,
     in_other_colours,
     part_at,
-    place_of,
     stands_for,
     with_colour,
-    without_place,
     worn_instead,
 )
 from leanstep.core.character.costumes import Costume, StandIn
@@ -29,6 +26,7 @@ from leanstep.core.character.document import Character
 from leanstep.core.character.files import dump, load, parse
 from leanstep.core.character.graph import State
 from leanstep.core.character.sheets import Cut, Exchange, Sheet
+from leanstep.core.character.stand_in_edits import COSTUMES, by_new_choice, place_of, without_place
 from leanstep.core.errors import LeanStepError
 from leanstep.core.findings.repairs.proving import repair
 from leanstep.core.findings.report import check_character
@@ -261,8 +259,11 @@ def test_a_sheet_stands_in_for_another_in_one_gesture_and_takes_its_layout() -> 
     assert worn_instead(keeper(old, other), "wool", "art").sheets[1] == other
     # put into a costume that is there, and taken out with it
     again = worn_instead(character, "wool", "art", "winter")
-    assert [one.name for one in again.costumes] == ["winter"] and place_of(again, "wool") == (0, 0)
-    assert without_place(again, "wool").costumes == () and place_of(without_place(again, "wool"), "wool") is None
+    assert [one.name for one in again.costumes] == ["winter"] and place_of(again, COSTUMES, "wool") == (0, 0)
+    assert (
+        without_place(again, COSTUMES, "wool").costumes == ()
+        and place_of(without_place(again, COSTUMES, "wool"), COSTUMES, "wool") is None
+    )
 
 
 def test_numbered_pictures_are_matched_by_their_names() -> None:

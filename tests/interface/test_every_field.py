@@ -34,7 +34,7 @@ from leanstep.core.character.clips import (
     Travel,
 )
 from leanstep.core.character.contact_edits import declared
-from leanstep.core.character.costume_edits import by_new_choice, worn_instead
+from leanstep.core.character.costume_edits import worn_instead
 from leanstep.core.character.cut_outs import CutOutPart, PartKey, Reach, ReachKey, Track
 from leanstep.core.character.deforming import Lean, Squash
 from leanstep.core.character.document import Character
@@ -42,6 +42,7 @@ from leanstep.core.character.edits import change, put
 from leanstep.core.character.files import dump
 from leanstep.core.character.inputs import Parameter
 from leanstep.core.character.schema import parts
+from leanstep.core.character.stand_in_edits import by_new_choice
 from leanstep.core.cut_outs.edits import moving
 from leanstep.core.naming.references import Thing
 from leanstep.desk.stations.blends.station import BlendsStation

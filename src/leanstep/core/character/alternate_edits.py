@@ -3,45 +3,18 @@
 from __future__ import annotations
 
 import re
-from collections.abc import Callable, Iterable
 
-from msgspec.structs import replace
-
-from leanstep.core.character.alternates import Alternate, Instead
+from leanstep.core.character import stand_in_edits as stand_ins
+from leanstep.core.character.alternates import Instead
 from leanstep.core.character.document import Character
 from leanstep.core.character.edits import free_name
-
-Place = tuple[int, int]
-"""A way of moving, and what of it stands in for a clip."""
-
-
-def place_of(character: Character, clip: str) -> Place | None:
-    """Where a clip stands in for another; None where it does not."""
-    pairs = ((at, part) for at, one in enumerate(character.alternates) for part in enumerate(one.clips))
-    return next(((at, place) for at, (place, part) in pairs if part.by == clip), None)
+from leanstep.core.character.stand_in_edits import WAYS
 
 
 def moved_instead(character: Character, by: str, clip: str, alternate: str = "") -> Character:
     """A clip stands in for another, in a way of moving of this name or (empty) in one that is called as the clip."""
-    there = [one.name for one in character.alternates]
-    name, made = alternate or free_name(by, there), Instead(clip=clip, by=by)
-    alternates = []
-    for one in (*character.alternates, *(() if name in there else (Alternate(name=name),))):
-        if one.name == name:
-            one = replace(one, clips=(*(part for part in one.clips if part.clip != clip), made))
-        alternates.append(one)
-    kept = _keeping(alternates, lambda part: part is made or part.by != by)
-    return replace(character, alternates=kept)
-
-
-def without_place(character: Character, by: str) -> Character:
-    """The character in which a clip stands in for none; a way of moving that has nothing left is gone."""
-    return replace(character, alternates=_keeping(character.alternates, lambda part: part.by != by))
-
-
-def _keeping(alternates: Iterable[Alternate], keeps: Callable[[Instead], bool]) -> tuple[Alternate, ...]:
-    made = ((one, tuple(filter(keeps, one.clips))) for one in alternates)
-    return tuple(replace(one, clips=kept) for one, kept in made if kept or not one.clips)
+    name = alternate or free_name(by, [one.name for one in character.alternates])
+    return stand_ins.instead(character, WAYS, Instead(clip=clip, by=by), name)
 
 
 def clips_shown(character: Character) -> list[str]:

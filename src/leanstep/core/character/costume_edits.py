@@ -3,32 +3,19 @@
 from __future__ import annotations
 
 import re
-from collections.abc import Callable, Iterable, Mapping
+from collections.abc import Iterable, Mapping
 from itertools import takewhile
 from pathlib import PurePosixPath
-from typing import Literal
 
 from msgspec.structs import replace
 
-from leanstep.core.character.alternates import Alternate
-from leanstep.core.character.costumes import Costume, StandIn
+from leanstep.core.character import stand_in_edits as stand_ins
+from leanstep.core.character.costumes import StandIn
 from leanstep.core.character.cut_outs import CutOut
 from leanstep.core.character.document import Character
-from leanstep.core.character.edits import Path, append, by_number, free_name, put
-from leanstep.core.character.edits import part_at as part_of
-from leanstep.core.character.inputs import Parameter
-from leanstep.core.character.names import name_fault
-from leanstep.core.character.part import Part
+from leanstep.core.character.edits import append, by_number, free_name, put
 from leanstep.core.character.sheets import Cut, Exchange, Sheet
-
-Place = tuple[int, int]
-"""A costume, and what of it stands in for a sheet."""
-
-
-def place_of(character: Character, sheet: str) -> Place | None:
-    """Where a sheet stands in for another; None where it does not."""
-    pairs = ((at, part) for at, one in enumerate(character.costumes) for part in enumerate(one.sheets))
-    return next(((at, place) for at, (place, part) in pairs if part.by == sheet), None)
+from leanstep.core.character.stand_in_edits import COSTUMES, Place
 
 
 def part_at(character: Character, place: Place) -> StandIn:
@@ -44,15 +31,8 @@ def worn_instead(character: Character, by: str, sheet: str, costume: str = "") -
     sheets = tuple(laid_out_like(one, own) if one.name == by else one for one in character.sheets)
     other = next(one for one in sheets if one.name == by)
     made = StandIn(sheet=sheet, by=by, frames=by_picture(own, other))
-    there = [one.name for one in character.costumes]
-    name = costume or free_name(by, there)
-    costumes = []
-    for one in (*character.costumes, *(() if name in there else (Costume(name=name),))):
-        if one.name == name:
-            one = replace(one, sheets=(*(part for part in one.sheets if part.sheet != sheet), made))
-        costumes.append(one)
-    kept = _keeping(costumes, lambda part: part is made or part.by != by)
-    character = replace(character, sheets=sheets, costumes=kept)
+    name = costume or free_name(by, [one.name for one in character.costumes])
+    character = stand_ins.instead(replace(character, sheets=sheets), COSTUMES, made, name)
     return _moving_alike(character, by, sheet, name) if own.parts else character
 
 
@@ -86,17 +66,6 @@ def with_colour(sheet: Sheet, was: str, to: str) -> Sheet:
     """A sheet that shows a colour of its image as another one, or (the same) as it is."""
     kept = tuple(one for one in sheet.colours if one.was != was)
     return replace(sheet, colours=kept if was == to else (*kept, Exchange(was=was, to=to)))
-
-
-def without_place(character: Character, by: str) -> Character:
-    """The character in which a sheet stands in for none; a costume that has nothing left is gone."""
-    return replace(character, costumes=_keeping(character.costumes, lambda part: part.by != by))
-
-
-def _keeping(costumes: Iterable[Costume], keeps: Callable[[StandIn], bool]) -> tuple[Costume, ...]:
-    """Costumes with some of what stands in there; one that has nothing left is gone."""
-    made = ((one, tuple(filter(keeps, one.sheets))) for one in costumes)
-    return tuple(replace(one, sheets=kept) for one, kept in made if kept or not one.sheets)
 
 
 def laid_out_like(sheet: Sheet, own: Sheet) -> Sheet:
@@ -136,41 +105,9 @@ def _told_apart(images: Iterable[str]) -> list[str]:
     return [stem[start:] for stem in stems]
 
 
-def by_new_choice(character: Character, at: int, field: Literal["costumes", "alternates"] = "costumes") -> Character:
-    """A costume (or a way of moving) is chosen by a choice: by that by which others are, or by a new one, which begins with none."""
-    parts: tuple[Costume | Alternate, ...] = getattr(character, field)
-    names = [_word(one.name, field) for one in parts]
-    shared = next((one.parameter for one in parts if one.parameter), "")
-    known = {one.name: place for place, one in enumerate(character.parameters) if one.kind == "choice"}
-    if shared in known:
-        place, parameter = known[shared], character.parameters[known[shared]]
-        value = free_name(names[at], list(parameter.choices), "_")
-        parameter = replace(parameter, choices=(*parameter.choices, value))
-        return _chosen_by(put(character, ("parameters", place), parameter), (field, at), shared, value)
-    taken = [one.name for one in character.parameters] + [one.name for one in character.controls.buttons]
-    wanted, none = ("wears", "plain") if field == "costumes" else ("moves", "usual")
-    name = free_name(wanted, [*taken, *(one.name for one in character.controls.sticks)], "_")
-    made = Parameter(name=name, kind="choice", choices=(free_name(none, names, "_"), names[at]))
-    return _chosen_by(append(character, ("parameters",), made), (field, at), name, names[at])
-
-
-def _chosen_by(character: Character, path: Path, parameter: str, value: str) -> Character:
-    return _put(character, path, replace(part_of(character, path), parameter=parameter, value=value))
-
-
-def _put(character: Character, path: Path, part: Part) -> Character:
-    made: Character = put(character, path, part)
-    return made
-
-
 def _with_part(character: Character, place: Place, part: StandIn) -> Character:
-    return _put(character, ("costumes", place[0], "sheets", place[1]), part)
-
-
-def _word(name: str, field: str) -> str:
-    """A name as it can stand in a condition."""
-    word = re.sub(r"\W+", "_", name, flags=re.ASCII).strip("_") or field.removesuffix("s")
-    return word if name_fault(word) is None else f"in_{word}"
+    made: Character = put(character, ("costumes", place[0], "sheets", place[1]), part)
+    return made
 
 
 def as_they_are(character: Character, place: Place, frames: Iterable[int], on: bool = True) -> Character:
@@ -194,4 +131,5 @@ def with_feet(character: Character, sheet: str, feet: Mapping[int, tuple[float, 
     at = next(at for at, one in enumerate(character.sheets) if one.name == sheet)
     own = character.sheets[at]
     every = by_number(own.feet | {str(frame): foot for frame, foot in feet.items()})
-    return _put(character, ("sheets", at), replace(own, feet=every))
+    made: Character = put(character, ("sheets", at), replace(own, feet=every))
+    return made

@@ -8,11 +8,12 @@ from msgspec.structs import replace
 from PySide6.QtWidgets import QHBoxLayout, QWidget
 
 from leanstep.core.character import alternate_edits
+from leanstep.core.character import stand_in_edits as stand_ins
 from leanstep.core.character.alternates import Alternate, Instead
 from leanstep.core.character.clips import Clip
-from leanstep.core.character.costume_edits import by_new_choice
 from leanstep.core.character.document import Character
 from leanstep.core.character.edits import change, free_name, put
+from leanstep.core.character.stand_in_edits import by_new_choice
 from leanstep.core.naming.references import Thing
 from leanstep.core.wording import counted
 from leanstep.desk.session import Session
@@ -70,9 +71,11 @@ class AlternateRow(QWidget):
     # --- what is shown
 
     @property
-    def place(self) -> alternate_edits.Place | None:
+    def place(self) -> stand_ins.Place | None:
         """The way of moving the clip belongs to, and what stands in there."""
-        return alternate_edits.place_of(self.session.document, self.clip.name) if self.clip is not None else None
+        return (
+            stand_ins.place_of(self.session.document, stand_ins.WAYS, self.clip.name) if self.clip is not None else None
+        )
 
     @property
     def _moved(self) -> tuple[Alternate, Instead] | None:
@@ -114,7 +117,7 @@ class AlternateRow(QWidget):
         if text == ITSELF:
             self.session.edit(
                 f"{clip.name} stands in for nothing",
-                lambda document: alternate_edits.without_place(document, clip.name),
+                lambda document: stand_ins.without_place(document, stand_ins.WAYS, clip.name),
             )
             return
         other, way = text.removeprefix("Instead of "), moved[0].name if moved is not None else ""

@@ -10,6 +10,7 @@ from PySide6.QtCore import Signal
 from PySide6.QtWidgets import QHBoxLayout, QVBoxLayout, QWidget
 
 from leanstep.core.character import costume_edits
+from leanstep.core.character import stand_in_edits as stand_ins
 from leanstep.core.character.costumes import Costume, StandIn
 from leanstep.core.character.edits import change, free_name, put
 from leanstep.core.character.sheets import Ground, Sheet
@@ -112,9 +113,13 @@ class CostumeRow(QWidget):
     # --- what is shown
 
     @property
-    def place(self) -> costume_edits.Place | None:
+    def place(self) -> stand_ins.Place | None:
         """The costume the sheet belongs to, and what stands in there."""
-        return costume_edits.place_of(self.session.document, self.sheet.name) if self.sheet is not None else None
+        return (
+            stand_ins.place_of(self.session.document, stand_ins.COSTUMES, self.sheet.name)
+            if self.sheet is not None
+            else None
+        )
 
     @property
     def _worn(self) -> tuple[Costume, StandIn] | None:
@@ -205,7 +210,7 @@ class CostumeRow(QWidget):
         if name == NOTHING:
             self.session.edit(
                 f"{sheet.name} stands in for nothing",
-                lambda document: costume_edits.without_place(document, sheet.name),
+                lambda document: stand_ins.without_place(document, stand_ins.COSTUMES, sheet.name),
             )
             return
         worn = self._worn
@@ -251,7 +256,7 @@ class CostumeRow(QWidget):
         if place is not None and worn is not None:
             self.session.edit(
                 f"costume {worn[0].name} is worn by a choice",
-                lambda document: costume_edits.by_new_choice(document, place[0]),
+                lambda document: stand_ins.by_new_choice(document, place[0]),
             )
 
     def _recolour(self, was: str, to: str) -> None:
