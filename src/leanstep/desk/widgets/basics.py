@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable, Mapping
+from collections.abc import Callable, Iterable, Mapping, Sequence
 from html import escape
 
 from PySide6.QtCore import QEvent, QObject, QPointF, QSize, Signal
@@ -11,12 +11,14 @@ from PySide6.QtWidgets import (
     QApplication,
     QComboBox,
     QDoubleSpinBox,
+    QHBoxLayout,
     QLabel,
     QLineEdit,
     QMessageBox,
     QPushButton,
     QScrollArea,
     QSlider,
+    QVBoxLayout,
     QWidget,
 )
 
@@ -210,6 +212,31 @@ def choice_of(name: str, tip: str, entries: Mapping[str, str] | Mapping[bool, st
     for value, text in entries.items():
         made.addItem(text, value)
     return made
+
+
+def name_choice(name: str, tip: str, chosen: Callable[[str], object]) -> QComboBox:
+    """A drop-down list of names, which tells the one that is chosen."""
+    made = DropDown()
+    made.setAccessibleName(name)
+    made.setToolTip(tip)
+    made.activated.connect(lambda at: chosen(made.itemText(at)))
+    return made
+
+
+def lay_in_lines(owner: QWidget, lines: Iterable[Sequence[QWidget]], wide: QWidget | None = None) -> QVBoxLayout:
+    """Put widgets into lines below each other, from the left; what is ``wide`` takes the rest of its line."""
+    column = QVBoxLayout(owner)
+    column.setContentsMargins(0, 0, 0, 0)
+    column.setSpacing(4)
+    for parts in lines:
+        row = QHBoxLayout()
+        row.setSpacing(6)
+        for part in parts:
+            row.addWidget(part, int(part is wide))
+        if wide not in parts:
+            row.addStretch(1)
+        column.addLayout(row)
+    return column
 
 
 def replace_inner(area: QScrollArea, inner: QWidget) -> None:

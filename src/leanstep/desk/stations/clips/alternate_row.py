@@ -17,7 +17,7 @@ from leanstep.core.character.stand_in_edits import by_new_choice
 from leanstep.core.naming.references import Thing
 from leanstep.core.wording import counted
 from leanstep.desk.session import Session
-from leanstep.desk.widgets.basics import DropDown, NameField, button, fill_combo, label
+from leanstep.desk.widgets.basics import NameField, button, fill_combo, label, name_choice
 
 ITSELF, NEW, NO_CHOICE = "Stands for itself", "a new way", "no choice"
 
@@ -29,17 +29,17 @@ class AlternateRow(QWidget):
         super().__init__()
         self.session = session
         self.clip: Clip | None = None
-        self.choice = self._choice(
+        self.choice = name_choice(
             "Played instead of", "The clip it stands in for, in another way of moving", self._set_instead
         )
-        self.way = self._choice("In the way of moving", "The way of moving it belongs to", self._set_way)
+        self.way = name_choice("In the way of moving", "The way of moving it belongs to", self._set_way)
         self.name = NameField("way of moving")
         self.name.setMinimumWidth(84)
         self.name.setMaximumWidth(110)
         self.name.renamed.connect(self._rename)
         self.name.refused.connect(session.said)
-        self.parameter = self._choice("Moved so by", "A choice by which the figure moves so", self._set_parameter)
-        self.value = self._choice(
+        self.parameter = name_choice("Moved so by", "A choice by which the figure moves so", self._set_parameter)
+        self.value = name_choice(
             "Moved so with", "The choice with which it does", lambda text: self._change(value=text)
         )
         self.new_choice = button(
@@ -60,13 +60,6 @@ class AlternateRow(QWidget):
             row.addWidget(part)
         row.addStretch(1)
         self.hide()
-
-    def _choice(self, name: str, tip: str, chosen: Callable[[str], None]) -> DropDown:
-        made = DropDown()
-        made.setAccessibleName(name)
-        made.setToolTip(tip)
-        made.activated.connect(lambda at: chosen(made.itemText(at)))
-        return made
 
     # --- what is shown
 

@@ -7,7 +7,7 @@ from functools import partial
 
 from msgspec.structs import replace
 from PySide6.QtCore import Signal
-from PySide6.QtWidgets import QHBoxLayout, QVBoxLayout, QWidget
+from PySide6.QtWidgets import QWidget
 
 from leanstep.core.character import costume_edits
 from leanstep.core.character import stand_in_edits as stand_ins
@@ -24,7 +24,7 @@ from leanstep.core.wording import counted, numbered
 from leanstep.desk.art import Loaded
 from leanstep.desk.session import Session
 from leanstep.desk.stations.sheets.colour_row import ColourRow
-from leanstep.desk.widgets.basics import DropDown, NameField, NumberField, button, fill_combo, label
+from leanstep.desk.widgets.basics import NameField, NumberField, button, fill_combo, label, lay_in_lines, name_choice
 
 NOTHING, NEW, NO_CHOICE = "no other sheet", "a new costume", "no choice"
 MOST_COLOURS = 24
@@ -46,14 +46,14 @@ class CostumeRow(QWidget):
         self.session, self._chosen = session, chosen
         self.sheet: Sheet | None = None
         self._counted: tuple[Pixels, Ground | None, list[tuple[str, float]]] | None = None
-        self.instead = self._choice("Shown instead of", "The sheet that this one stands in for", self._set_instead)
-        self.costume = self._choice("In costume", "The costume it belongs to", self._set_costume)
+        self.instead = name_choice("Shown instead of", "The sheet that this one stands in for", self._set_instead)
+        self.costume = name_choice("In costume", "The costume it belongs to", self._set_costume)
         self.name = NameField("costume")
         self.name.setMinimumWidth(110)
         self.name.renamed.connect(self._rename)
         self.name.refused.connect(session.said)
-        self.parameter = self._choice("Worn by", "A choice by which the costume is worn", self._set_parameter)
-        self.value = self._choice("Worn with", "The choice with which it is", self._set_value)
+        self.parameter = name_choice("Worn by", "A choice by which the costume is worn", self._set_parameter)
+        self.value = name_choice("Worn with", "The choice with which it is", self._set_value)
         self.new_choice = button(
             "By a choice", "It is worn by a choice: the one of other costumes, or a new parameter", self._by_new_choice
         )
@@ -91,24 +91,7 @@ class CostumeRow(QWidget):
             (self.said, self.as_it_is, self.feet),
             (self.colours, self.recolour),
         )
-        column = QVBoxLayout(self)
-        column.setContentsMargins(0, 0, 0, 0)
-        column.setSpacing(4)
-        for parts in lines:
-            row = QHBoxLayout()
-            row.setSpacing(6)
-            for part in parts:
-                row.addWidget(part)
-            row.addStretch(1)
-            column.addLayout(row)
-        column.addStretch(1)
-
-    def _choice(self, name: str, tip: str, chosen: Callable[[str], None]) -> DropDown:
-        made = DropDown()
-        made.setAccessibleName(name)
-        made.setToolTip(tip)
-        made.activated.connect(lambda at: chosen(made.itemText(at)))
-        return made
+        lay_in_lines(self, lines).addStretch(1)
 
     # --- what is shown
 

@@ -2,15 +2,15 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable, Sequence
+from collections.abc import Sequence
 
 import msgspec
 from PySide6.QtCore import Signal
-from PySide6.QtWidgets import QCheckBox, QHBoxLayout, QVBoxLayout, QWidget
+from PySide6.QtWidgets import QCheckBox, QWidget
 
 from leanstep.core.character.cut_outs import CutOut
 from leanstep.core.character.sheets import Sheet
-from leanstep.desk.widgets.basics import DropDown, fill_combo, label
+from leanstep.desk.widgets.basics import fill_combo, label, lay_in_lines, name_choice
 
 OWN = "these parts"
 ITSELF = "nothing else"
@@ -24,17 +24,17 @@ class DrawnRow(QWidget):
     def __init__(self) -> None:
         super().__init__()
         self._cut_out = CutOut()
-        self.of = self._choice(
+        self.of = name_choice(
             "Drawn from",
             "The sheet whose parts are moved",
             lambda name: self._mean("drawn from another sheet", of=name),
         )
-        self.like = self._choice(
+        self.like = name_choice(
             "Drawn like",
             "Another sheet whose parts, times and keys are taken over",
             lambda name: self._mean("drawn like another sheet", like="" if name == ITSELF else name),
         )
-        self.pictures = self._choice(
+        self.pictures = name_choice(
             "Pictures from",
             "A sheet of the same layout whose frames are the pictures of the parts",
             lambda name: self._mean("with other pictures", pictures="" if name == OWN else name),
@@ -46,23 +46,7 @@ class DrawnRow(QWidget):
             self._own,
             (label("It moves like", "soft"), self.like, label("and its pictures are those of", "soft"), self.pictures),
         )
-        column = QVBoxLayout(self)
-        column.setContentsMargins(0, 0, 0, 0)
-        column.setSpacing(4)
-        for parts in lines:
-            row = QHBoxLayout()
-            row.setSpacing(6)
-            for part in parts:
-                row.addWidget(part)
-            row.addStretch(1)
-            column.addLayout(row)
-
-    def _choice(self, name: str, tip: str, chosen: Callable[[str], None]) -> DropDown:
-        made = DropDown()
-        made.setAccessibleName(name)
-        made.setToolTip(tip)
-        made.activated.connect(lambda at: chosen(made.itemText(at)))
-        return made
+        lay_in_lines(self, lines)
 
     def _flag(self, text: str, name: str, tip: str, field: str) -> QCheckBox:
         made = QCheckBox(text)

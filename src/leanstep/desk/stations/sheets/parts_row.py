@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Callable
 
 import msgspec
-from PySide6.QtWidgets import QHBoxLayout, QVBoxLayout, QWidget
+from PySide6.QtWidgets import QWidget
 
 from leanstep.core.character.cut_outs import FARTHEST, MOST_TURNED, CutOutPart
 from leanstep.core.character.document import Character
@@ -17,7 +17,7 @@ from leanstep.core.naming.removing import without_part
 from leanstep.core.wording import counted
 from leanstep.desk.session import Session
 from leanstep.desk.stations.sheets.parts_view import PartsView
-from leanstep.desk.widgets.basics import DropDown, NameField, NumberField, button, fill_combo, label
+from leanstep.desk.widgets.basics import NameField, NumberField, button, fill_combo, label, lay_in_lines, name_choice
 
 NONE, NOTHING = "no part", "nothing"
 
@@ -33,18 +33,18 @@ class PartsRow(QWidget):
         view.part_picked.connect(self.choose)
         view.joint_moved.connect(lambda x, y: self._joint(x, y))
         view.joint_dropped.connect(session.end_merge)
-        self.which = self._choice("Part", "Which part the numbers are of", lambda at: self.choose(at - 1))
+        self.which = name_choice(
+            "Part", "Which part the numbers are of", lambda name: self.choose(self.which.currentIndex() - 1)
+        )
         self.name = NameField("part")
         self.name.setMinimumWidth(100)
         self.name.renamed.connect(self._rename)
         self.name.refused.connect(session.said)
-        self.parent_part = self._choice(
-            "Hangs on", "The part it hangs on, and moves with", lambda at: self._set_parent(at)
-        )
-        self.behind = self._choice(
+        self.parent_part = name_choice("Hangs on", "The part it hangs on, and moves with", self._set_parent)
+        self.behind = name_choice(
             "Goes on under it",
             "The part of the same frame that is continued where this one covers it",
-            lambda at: self._set_behind(at),
+            self._set_behind,
         )
         far = FARTHEST
         self.frame = self._number(
@@ -119,25 +119,7 @@ class PartsRow(QWidget):
             (self.joint_x, self.joint_y, self.at_x, self.at_y, self.turn, self.order, self.frame),
             (self.make, self.round, self.let_move, self.words),
         )
-        column = QVBoxLayout(self)
-        column.setContentsMargins(0, 0, 0, 0)
-        column.setSpacing(4)
-        for parts in lines:
-            row = QHBoxLayout()
-            row.setSpacing(6)
-            for part in parts:
-                row.addWidget(part, int(part is self.words))
-            if self.words not in parts:
-                row.addStretch(1)
-            column.addLayout(row)
-        column.addStretch(1)
-
-    def _choice(self, name: str, tip: str, chosen: Callable[[int], None]) -> DropDown:
-        made = DropDown()
-        made.setAccessibleName(name)
-        made.setToolTip(tip)
-        made.activated.connect(chosen)
-        return made
+        lay_in_lines(self, lines, self.words).addStretch(1)
 
     def _number(
         self, name: str, tip: str, low: float, high: float, prefix: str, field: str, whole: bool = False
@@ -227,11 +209,11 @@ class PartsRow(QWidget):
             parts = (*sheet.parts[:at], made, *sheet.parts[at + 1 :])
             self._edit(f"{said} {one.name}", msgspec.structs.replace(sheet, parts=parts))
 
-    def _set_parent(self, at: int) -> None:
-        self._change("hung elsewhere", parent=self.parent_part.itemText(at) if at else "")
+    def _set_parent(self, name: str) -> None:
+        self._change("hung elsewhere", parent="" if name == NOTHING else name)
 
-    def _set_behind(self, at: int) -> None:
-        self._change("changed what goes on under", behind=self.behind.itemText(at) if at else "")
+    def _set_behind(self, name: str) -> None:
+        self._change("changed what goes on under", behind="" if name == NOTHING else name)
 
     def _joint(self, x: float, y: float, what: str = "") -> None:
         sheet, at, one = self.sheet, self.view.part_chosen, self.part
