@@ -35,8 +35,8 @@ def load() -> None:
     engine.play_many([([], 1)])
     one = Figure(engine.machine)
     play_both((one, one), (one.first(0.0, 0.0), one.first(1.0, 0.0)), ([], []), 1)
-    dot, none = np.zeros(4, np.uint8), np.zeros(0, np.int64)
-    lay_over(dot, 1, dot, none, none, none, none, False)
+    dot, none, nowhere = np.zeros(4, np.uint8), np.zeros(0, np.int64), np.zeros(0)
+    lay_over(dot, (1, 1), (0.0, 0.0), dot, none, nowhere, none, nowhere, False, False)
 
 
 def compiled_once() -> None:

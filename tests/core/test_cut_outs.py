@@ -237,13 +237,17 @@ def test_drawing_compiled_and_as_it_stands_is_the_same(still: Path) -> None:
 
     part = np.array(Image.open(still / "figure.png"))[8:40, 4:46].copy()
     part[::3, ::2, 3] = 90
-    start = np.array([-3 << 18, 5 << 17, 900_000, 400_000, -380_000, 1_000_000], np.int64)
-    box, size, order = np.array([2, 1, 40, 33], np.int64), np.array([0, 42, 32], np.int64), np.zeros(1, np.int64)
+    joints, lying = np.array([20.5, 11.0]), np.array([3.25, -1.5, 0.9, 0.4, -0.38, 1.1])
+    size, order = np.array([0, 42, 32], np.int64), np.zeros(1, np.int64)
     stands = plain(rendering)
     for smooth in (False, True):
         made = np.full(34 * 41 * 4, 70, np.uint8)
-        rendering.lay_over(made, 41, part.reshape(-1), size, order, box, start, smooth)
-        lists = [[70] * made.size, part.reshape(-1).tolist(), size.tolist(), box.tolist(), start.tolist()]
+        rendering.lay_over(
+            made, (41, 34), (20.0, 15.5), part.reshape(-1), size, joints, order, lying, smooth, not smooth
+        )
+        lists = [[70] * made.size, part.reshape(-1).tolist(), size.tolist(), [0] * 4, [0] * 6]
+        rows = lying.tolist(), joints.tolist(), lists[2]
+        assert stands.look_up(*rows, (20.0, 15.5), (41, 34), smooth, not smooth, lists[3], lists[4], 0)
         (stands.lay_smooth if smooth else stands.lay_hard)(lists[0], 41, *lists[1:], 0)
         assert made.tolist() == lists[0] and made.std() > 5
 

@@ -7,6 +7,7 @@ images, 1984), rounded half up.
 
 from __future__ import annotations
 
+import math
 from collections.abc import Sequence
 from dataclasses import dataclass
 from functools import cached_property
@@ -17,16 +18,11 @@ from numpy.typing import NDArray
 from leanstep.core.cut_outs.canvas import Canvas
 from leanstep.core.cut_outs.part_pictures import PartPicture
 from leanstep.core.cut_outs.skeleton import Placed, Skeleton
-from leanstep.core.jit import Whole, kernel, where
+from leanstep.core.jit import Real, Whole, kernel, where
 from leanstep.core.sheets.background import Pixels
 
 ONE = 1 << 20
 """A pixel, in the units in which places are looked up."""
-LEFT, TOP, RIGHT, LOW = range(4)
-"""What is drawn of a part on the canvas, in pixels; the last two are outside."""
-X, Y, RIGHT_X, RIGHT_Y, DOWN_X, DOWN_Y = range(6)
-"""Where the middle of pixel (0, 0) of the canvas lies in a part, and by how much that grows from column to column and from row to
-row."""
 
 
 @kernel
@@ -51,7 +47,9 @@ def _over(canvas: Whole, at: int, r: int, g: int, b: int, a: int) -> None:  # pr
 def lay_hard(
     canvas: Whole, across: int, pixels: Whole, size: Whole, box: Whole, start: Whole, part: int
 ) -> None:  # pragma: no cover
-    """Draw a ``part`` (its number) over a canvas so many pixels ``across``, each of its pixels whole; see :func:`lay_over`."""
+    """Draw a ``part`` (its number) over a canvas so many pixels ``across``, each of its pixels whole.  ``box``: left, top, right and
+    low on the canvas, the last two outside; ``start``: where the middle of pixel (0, 0) of the canvas lies in the part, and by how much
+    that grows from column to column and from row to row, each x and y."""
     begin, width, height = size[3 * part], size[3 * part + 1], size[3 * part + 2]
     first, right_x, right_y = 6 * part, start[6 * part + 2], start[6 * part + 3]
     for row in range(box[4 * part + 1], box[4 * part + 3]):
@@ -113,25 +111,75 @@ def lay_smooth(
 
 
 @kernel
+def look_up(
+    lying: Real,
+    joints: Real,
+    size: Whole,
+    foot: tuple[float, float],
+    room: tuple[int, int],
+    smooth: bool,
+    whole_pixels: bool,
+    box: Whole,
+    start: Whole,
+    part: int,
+) -> bool:  # pragma: no cover
+    """Where a ``part`` (its number) is looked up: write its ``box`` and its ``start``; whether it has any extent.  ``lying`` are x, y, a,
+    b, c, d of each part, ``joints`` where joints lie in their own pixels, ``room`` the width and height of the canvas."""
+    one = 6 * part
+    a, b, c, d = lying[one + 2], lying[one + 3], lying[one + 4], lying[one + 5]
+    own_x, own_y = joints[2 * part], joints[2 * part + 1]
+    # the joint on the canvas
+    x, y = foot[0] + lying[one], foot[1] - lying[one + 1]
+    if whole_pixels:
+        x, y = math.floor(x - own_x + 0.5) + own_x, math.floor(y - own_y + 0.5) + own_y
+    area = a * d - b * c
+    if area == 0.0:
+        return False
+    # its middle on the canvas, and how far it reaches from there
+    wide, high = size[3 * part + 1] / 2.0, size[3 * part + 2] / 2.0
+    u, v = wide - own_x, high - own_y
+    middle_x, middle_y = x + (a * u - b * v), y + (d * v - c * u)
+    far_x, far_y = abs(a) * wide + abs(b) * high + 1.0, abs(c) * wide + abs(d) * high + 1.0
+    at = 4 * part
+    box[at] = max(0, math.floor(middle_x - far_x))
+    box[at + 1] = max(0, math.floor(middle_y - far_y))
+    box[at + 2] = min(room[0], math.ceil(middle_x + far_x))
+    box[at + 3] = min(room[1], math.ceil(middle_y + far_y))
+    # a step of one pixel to the right on the canvas is (d, c) / area in the part, one down is (b, a) / area
+    right_x, right_y, down_x, down_y = d / area, c / area, b / area, a / area
+    start[one] = math.floor((own_x + (right_x * (0.5 - x) + down_x * (0.5 - y))) * ONE + 0.5)
+    start[one + 1] = math.floor((own_y + (right_y * (0.5 - x) + down_y * (0.5 - y))) * ONE + 0.5)
+    start[one + 2] = math.floor(right_x * ONE + 0.5)
+    start[one + 3] = math.floor(right_y * ONE + 0.5)
+    start[one + 4] = math.floor(down_x * ONE + 0.5)
+    start[one + 5] = math.floor(down_y * ONE + 0.5)
+    return True
+
+
+@kernel
 def lay_over(
     canvas: NDArray[np.uint8],
-    across: int,
+    room: tuple[int, int],
+    foot: tuple[float, float],
     pixels: NDArray[np.uint8],
     sizes: NDArray[np.int64],
+    joints: NDArray[np.float64],
     order: NDArray[np.int64],
-    boxes: NDArray[np.int64],
-    starts: NDArray[np.int64],
+    lying: NDArray[np.float64],
     smooth: bool,
+    whole_pixels: bool,
 ) -> None:  # pragma: no cover
-    """Draw parts over a canvas so many pixels ``across`` in an ``order``, all numbers one after the other: ``pixels`` are those of all
-    parts, row by row (RGBA); ``sizes`` say for each part where its own begin, its width and height; ``boxes`` and ``starts`` where it
-    lies, see :data:`LEFT` and :data:`X`."""
+    """Draw parts over a canvas of a width and height (``room``) with the figure's foot at ``foot``, in an ``order``.  All numbers stand
+    one after the other: ``pixels`` are those of all parts, row by row (RGBA); ``sizes`` say for each part where its own begin, its
+    width and height; ``joints`` and ``lying`` see :func:`look_up`."""
+    boxes, starts = np.zeros(len(sizes) // 3 * 4, np.int64), np.zeros(len(sizes) * 2, np.int64)
     c, p, size, box, start = where(canvas), where(pixels), where(sizes), where(boxes), where(starts)
     for part in order:
-        if smooth:
-            lay_smooth(c, across, p, size, box, start, part)
-        else:
-            lay_hard(c, across, p, size, box, start, part)
+        if look_up(where(lying), where(joints), size, foot, room, smooth, whole_pixels, box, start, part):
+            if smooth:
+                lay_smooth(c, room[0], p, size, box, start, part)
+            else:
+                lay_hard(c, room[0], p, size, box, start, part)
 
 
 @dataclass(frozen=True)
@@ -148,13 +196,13 @@ class Drawing:
 
     @cached_property
     def sizes(self) -> NDArray[np.int64]:
-        """For each part, where its pixels begin, its width and height."""
+        """For each part, where its pixels begin, its width and height, one after the other."""
         found, begin = [], 0
         for one in self.pictures:
             height, width = one.pixels.shape[:2]
             found.append((begin, width, height))
             begin += width * height
-        return np.array(found, np.int64).reshape(-1, 3)
+        return np.array(found, np.int64).reshape(-1)
 
     @cached_property
     def order(self) -> NDArray[np.int64]:
@@ -163,53 +211,27 @@ class Drawing:
 
     @cached_property
     def joints(self) -> NDArray[np.float64]:
-        """Where each part's joint lies in its own pixels (× 2)."""
+        """Where each part's joint lies in its own pixels, across and down, one after the other."""
         found = [(x - one.x, y - one.y) for (x, y), one in zip(self.bones.joints, self.pictures, strict=True)]
-        return np.array(found, np.float64).reshape(-1, 2)
+        return np.array(found, np.float64).reshape(-1)
 
     def drawn(
         self, canvas: Canvas, lying: Sequence[Placed], smooth: bool = False, whole_pixels: bool = False
     ) -> Pixels:
         """The figure as its parts lie (height × width × 4, RGBA)."""
         made = np.zeros((canvas.height, canvas.width, 4), np.uint8)
-        rows = np.array([(one.x, one.y, one.a, one.b, one.c, one.d) for one in lying], np.float64).reshape(-1, 6)
-        x, y, a, b, c, d = rows.T
-        own_x, own_y = self.joints.T
-        # the joint on the canvas
-        x, y = canvas.foot[0] + x, canvas.foot[1] - y
-        if whole_pixels:
-            x, y = np.floor(x - own_x + 0.5) + own_x, np.floor(y - own_y + 0.5) + own_y
-        area = a * d - b * c
-        flat = area == 0.0
-        area = np.where(flat, 1.0, area)
-        boxes = self._boxes(canvas, (x, y), (a, b, c, d), smooth)
-        boxes[flat] = 0
-        # a step of one pixel to the right on the canvas is (d, c) / area in the part, one down is (b, a) / area
-        steps = np.array([d / area, c / area, b / area, a / area])
-        first_x = own_x + (steps[0] * (0.5 - x) + steps[2] * (0.5 - y))
-        first_y = own_y + (steps[1] * (0.5 - x) + steps[3] * (0.5 - y))
-        starts = np.floor(np.stack([first_x, first_y, *steps], axis=1) * ONE + 0.5).astype(np.int64)
-        sizes, starts = self.sizes.reshape(-1), starts.reshape(-1)
-        lay_over(made.reshape(-1), canvas.width, self.pixels, sizes, self.order, boxes.reshape(-1), starts, smooth)
+        rows = np.array([(one.x, one.y, one.a, one.b, one.c, one.d) for one in lying], np.float64).reshape(-1)
+        room = canvas.width, canvas.height
+        lay_over(
+            made.reshape(-1),
+            room,
+            canvas.foot,
+            self.pixels,
+            self.sizes,
+            self.joints,
+            self.order,
+            rows,
+            smooth,
+            whole_pixels,
+        )
         return made
-
-    def _boxes(
-        self,
-        canvas: Canvas,
-        joint: tuple[NDArray[np.float64], NDArray[np.float64]],
-        matrix: tuple[NDArray[np.float64], ...],
-        smooth: bool,
-    ) -> NDArray[np.int64]:
-        """What of the canvas each part may cover."""
-        (x, y), (a, b, c, d), (own_x, own_y) = joint, matrix, self.joints.T
-        wide, high = self.sizes[:, 1], self.sizes[:, 2]
-        u, v = np.stack([-own_x, wide - own_x]), np.stack([-own_y, high - own_y])
-        across, down = x + (a * u)[:, None] - (b * v)[None], y - (c * u)[:, None] + (d * v)[None]
-        edge = 1 if smooth else 0
-        sides = [
-            np.maximum(np.floor(across.min(axis=(0, 1))) - edge, 0),
-            np.maximum(np.floor(down.min(axis=(0, 1))) - edge, 0),
-            np.minimum(np.ceil(across.max(axis=(0, 1))) + edge, canvas.width),
-            np.minimum(np.ceil(down.max(axis=(0, 1))) + edge, canvas.height),
-        ]
-        return np.stack(sides, axis=1).astype(np.int64)
