@@ -247,7 +247,7 @@ def test_drawing_compiled_and_as_it_stands_is_the_same(still: Path) -> None:
         )
         lists = [[70] * made.size, part.reshape(-1).tolist(), size.tolist(), [0] * 4, [0] * 6]
         rows = lying.tolist(), joints.tolist(), lists[2]
-        assert stands.look_up(*rows, (20.0, 15.5), (41, 34), smooth, not smooth, lists[3], lists[4], 0)
+        assert stands.look_up(*rows, (20.0, 15.5), (41, 34), not smooth, lists[3], lists[4], 0)
         (stands.lay_smooth if smooth else stands.lay_hard)(lists[0], 41, *lists[1:], 0)
         assert made.tolist() == lists[0] and made.std() > 5
 

@@ -48,8 +48,8 @@ def lay_hard(
     canvas: Whole, across: int, pixels: Whole, size: Whole, box: Whole, start: Whole, part: int
 ) -> None:  # pragma: no cover
     """Draw a ``part`` (its number) over a canvas so many pixels ``across``, each of its pixels whole.  ``box``: left, top, right and
-    low on the canvas, the last two outside; ``start``: where the middle of pixel (0, 0) of the canvas lies in the part, and by how much
-    that grows from column to column and from row to row, each x and y."""
+    low on the canvas, the last two outside; ``start``: where the middle of pixel (0, 0) of the canvas lies in the part, and how much that
+    grows from column to column and from row to row, each x and y."""
     begin, width, height = size[3 * part], size[3 * part + 1], size[3 * part + 2]
     first, right_x, right_y = 6 * part, start[6 * part + 2], start[6 * part + 3]
     for row in range(box[4 * part + 1], box[4 * part + 3]):
@@ -117,14 +117,13 @@ def look_up(
     size: Whole,
     foot: tuple[float, float],
     room: tuple[int, int],
-    smooth: bool,
     whole_pixels: bool,
     box: Whole,
     start: Whole,
     part: int,
 ) -> bool:  # pragma: no cover
-    """Where a ``part`` (its number) is looked up: write its ``box`` and its ``start``; whether it has any extent.  ``lying`` are x, y, a,
-    b, c, d of each part, ``joints`` where joints lie in their own pixels, ``room`` the width and height of the canvas."""
+    """Where a ``part`` (its number) is looked up: write its ``box`` and its ``start``; whether it has any extent.  ``lying`` are x, y,
+    a, b, c, d of each part, ``joints`` where joints lie in their own pixels, ``room`` the width and height of the canvas."""
     one = 6 * part
     a, b, c, d = lying[one + 2], lying[one + 3], lying[one + 4], lying[one + 5]
     own_x, own_y = joints[2 * part], joints[2 * part + 1]
@@ -169,13 +168,13 @@ def lay_over(
     smooth: bool,
     whole_pixels: bool,
 ) -> None:  # pragma: no cover
-    """Draw parts over a canvas of a width and height (``room``) with the figure's foot at ``foot``, in an ``order``.  All numbers stand
+    """Draw parts over a canvas of a width and height (``room``) with the figure's foot at ``foot``, in an ``order``.  Numbers stand
     one after the other: ``pixels`` are those of all parts, row by row (RGBA); ``sizes`` say for each part where its own begin, its
     width and height; ``joints`` and ``lying`` see :func:`look_up`."""
     boxes, starts = np.zeros(len(sizes) // 3 * 4, np.int64), np.zeros(len(sizes) * 2, np.int64)
     c, p, size, box, start = where(canvas), where(pixels), where(sizes), where(boxes), where(starts)
     for part in order:
-        if look_up(where(lying), where(joints), size, foot, room, smooth, whole_pixels, box, start, part):
+        if look_up(where(lying), where(joints), size, foot, room, whole_pixels, box, start, part):
             if smooth:
                 lay_smooth(c, room[0], p, size, box, start, part)
             else:
