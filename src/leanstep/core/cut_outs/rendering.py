@@ -48,8 +48,8 @@ def lay_hard(
     canvas: Whole, across: int, pixels: Whole, size: Whole, box: Whole, start: Whole, part: int
 ) -> None:  # pragma: no cover
     """Draw a ``part`` (its number) over a canvas so many pixels ``across``, each of its pixels whole.  ``box``: left, top, right and
-    low on the canvas, the last two outside; ``start``: where the middle of pixel (0, 0) of the canvas lies in the part, and how much that
-    grows from column to column and from row to row, each x and y."""
+    low on the canvas, the last two outside; ``start``: where the middle of pixel (0, 0) of the canvas lies in the part, and how
+    much that grows from column to column and from row to row, each x and y."""
     begin, width, height = size[3 * part], size[3 * part + 1], size[3 * part + 2]
     first, right_x, right_y = 6 * part, start[6 * part + 2], start[6 * part + 3]
     for row in range(box[4 * part + 1], box[4 * part + 3]):
