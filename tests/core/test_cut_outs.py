@@ -342,6 +342,11 @@ def test_what_is_wrong_with_a_part_is_told(still: Path, changed: dict[str, objec
     assert words in told(made, still)[kind]
 
 
+def test_an_image_that_is_gone_is_told_once_however_much_is_drawn_from_it(still: Path) -> None:
+    (still / "figure.png").unlink()
+    assert list(told(character(), still)) == ["sheet.missing"]
+
+
 def test_keys_of_nothing_and_too_late_are_told_and_mended(still: Path) -> None:
     tracks = (Track(part="leg", keys=(PartKey(),)), Track(part="arm", keys=(PartKey(), PartKey(at=61, turn=4))))
     made = character(tracks=tracks, reaches=(Reach(part="body", keys=(ReachKey(),)),))

@@ -8,6 +8,8 @@ from statistics import median
 
 from leanstep.core.character.clips import Clip
 from leanstep.core.character.document import Character
+from leanstep.core.character.sheets import Sheet
+from leanstep.core.cut_outs.loading import sources
 from leanstep.core.findings.checks.body_boxes import body_size, boxes_of, outside
 from leanstep.core.findings.evidence import Evidence, check, written
 from leanstep.core.findings.frames import NAMED, frames_with, of_parts
@@ -48,8 +50,8 @@ def sheets(evidence: Evidence) -> Iterator[Finding]:
             kind, error = facts
             if kind == "sheet.missing" and sheet.all_images in missing:
                 continue  # an image that is not there is told once, whoever shows it
-            if kind == "sheet.parts" and error.thing.startswith("part "):
-                continue  # what is wrong with a part is told where the part is
+            if kind == "sheet.parts" and (error.thing.startswith("part ") or _told_of_source(evidence, sheet)):
+                continue  # what is wrong with a part, or with what it is drawn from, is told there
             missing |= {sheet.all_images} if kind == "sheet.missing" else set()
             yield written(kind, "error", {"sheet": sheet.name}, f"Sheet {sheet.name}: {error.reason}.", error.way_out)
     small = _only_pinned(evidence.character) | of_parts(evidence.character)
@@ -71,6 +73,12 @@ def sheets(evidence: Evidence) -> Iterator[Finding]:
                 f"{len(seen[held.sheet].pictures) - 1}.",
                 "Choose another frame, or cut the sheet so that it has more.",
             )
+
+
+def _told_of_source(evidence: Evidence, sheet: Sheet) -> bool:
+    """Whether a sheet from which another one is drawn cannot be shown itself."""
+    others = (one.name for one in sources(sheet, evidence.character.sheets) if one is not sheet)
+    return any(not isinstance(evidence.facts[name], SheetAnalysis) for name in others)
 
 
 def _only_pinned(character: Character) -> set[str]:
