@@ -228,7 +228,7 @@ def test_an_image_as_large_as_another_sheet_is_said_to_go_with_it(red: Window, d
     said: list[str] = []
     red.session.said.connect(said.append)
     red.session.edit("none", lambda made: replace(made, sheets=made.sheets[:1]))
-    station(red).add_images([demo / "art" / "red.png"])
+    station(red).images.add([demo / "art" / "red.png"])
     assert said[-1] == "Added sheet red. It is as large as lamplighter: “Costume” shows it instead."
 
 

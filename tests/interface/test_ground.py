@@ -318,7 +318,7 @@ def test_file_dialogs_open_where_the_person_last_was(
     monkeypatch.setattr(QFileDialog, "getSaveFileName", lambda *words: asked.append(str(words[2])) or ("", ""))  # type: ignore[func-returns-value]
     window.session.new()
     window.ask_open()
-    window.station(SheetsStation).ask()
+    window.station(SheetsStation).images.ask()
     window.save_as()
     assert asked == [str(demo), str(demo), str(demo / "character.leanstep")]
 

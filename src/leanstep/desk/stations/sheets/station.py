@@ -11,16 +11,14 @@ import msgspec
 from PySide6.QtCore import QPoint, QPointF, Qt
 from PySide6.QtGui import QAction, QImage, QShowEvent
 from PySide6.QtWidgets import (
-    QFileDialog,
     QHBoxLayout,
     QMenu,
     QScrollArea,
     QVBoxLayout,
 )
 
-from leanstep.core.character.artwork import copied_in, lies_elsewhere, path_to
+from leanstep.core.character.artwork import lies_elsewhere
 from leanstep.core.character.clips import Cel, Clip
-from leanstep.core.character.costume_edits import could_stand_in
 from leanstep.core.character.cut_outs import CutOut
 from leanstep.core.character.document import Character
 from leanstep.core.character.edits import append, change, free_name
@@ -34,7 +32,7 @@ from leanstep.core.naming.references import Thing
 from leanstep.core.sheets import recutting
 from leanstep.core.sheets.gait_guess import idle_and_walk, rows_of_cut
 from leanstep.core.sheets.images import prepared
-from leanstep.core.sheets.reading import Read, numbered, read, read_images
+from leanstep.core.sheets.reading import numbered
 from leanstep.core.sheets.recutting import Recut
 from leanstep.core.wording import counted
 from leanstep.desk.art import Loaded, Unfitted, picture_of
@@ -45,6 +43,7 @@ from leanstep.desk.stations.sheets.drawn_row import DrawnRow
 from leanstep.desk.stations.sheets.export_panel import ExportPanel
 from leanstep.desk.stations.sheets.frame_edits import FrameEdits
 from leanstep.desk.stations.sheets.ground_bar import GroundBar
+from leanstep.desk.stations.sheets.image_edits import ImageEdits
 from leanstep.desk.stations.sheets.parts_row import PartsRow
 from leanstep.desk.stations.sheets.parts_view import PartsView
 from leanstep.desk.stations.sheets.row_names import ask_names
@@ -70,10 +69,11 @@ class SheetsStation(ListStation):
         session = desk.session
         self.list.setAccessibleName("Sheets")
         self.sentence = label("", "soft")
+        self.images = ImageEdits(self)
         self.copy_button = button(
             "Copy it beside the character",
             "The image lies elsewhere and is shown from there; a copy stays as it is",
-            self.copy_in,
+            self.images.copy_in,
         )
         self.copy_button.hide()
         self.suggesting = Suggesting()
@@ -151,7 +151,7 @@ class SheetsStation(ListStation):
         ]
 
     def _lay_out(self) -> None:
-        adder = button("Add a sheet …", "Bring an image in (Ctrl+Shift+A), or drop one on the window", self.ask)
+        adder = button("Add a sheet …", "Bring an image in (Ctrl+Shift+A), or drop one on the window", self.images.ask)
         head = QHBoxLayout()
         head.addWidget(self.name)
         head.addWidget(self.sentence, 1)
@@ -185,7 +185,7 @@ class SheetsStation(ListStation):
             "how it is cut is suggested.",
             "Add a sheet …",
             "Bring an image in (Ctrl+Shift+A), or drop one on the window",
-            self.ask,
+            self.images.ask,
             button(
                 "What should it do first? …",
                 "Begin with a pattern: standing and walking, a jump, a ladder … Drawings can come later (Ctrl+Shift+I)",
@@ -199,8 +199,8 @@ class SheetsStation(ListStation):
         """The station's own commands."""
         return [
             *super().commands(),
-            command(self, "Add a sheet …", "Ctrl+Shift+A", self.ask),
-            command(self, "Copy the image beside the character", "", self.copy_in),
+            command(self, "Add a sheet …", "Ctrl+Shift+A", self.images.ask),
+            command(self, "Copy the image beside the character", "", self.images.copy_in),
             command(self, "Cut as suggested", "Ctrl+Return", lambda: self._cut(self.ways.suggested)),
             command(self, "Show the next suggestion", "", self.ways.next_suggestion),
             command(self, "Make a clip of the chosen frames", "", self.new_clip),
@@ -355,7 +355,11 @@ class SheetsStation(ListStation):
         self.ways.show_outcomes(sheet, size, now)
         waiting = sheet is not None and loaded is None
         self.view.show_sheet(loaded, self.ways.preview, waiting, self.suggesting.picture)
-        shown = f"{self._where(sheet)}, {size[0]} × {size[1]} pixels" if sheet is not None and size is not None else ""
+        shown = (
+            f"{self.images.where(sheet)}, {size[0]} × {size[1]} pixels"
+            if sheet is not None and size is not None
+            else ""
+        )
         self.copy_button.setVisible(sheet is not None and any(map(lies_elsewhere, sheet.all_images)))
         self.sentence.setText(shown if isinstance(loaded, Loaded | Unfitted) else "")
 
@@ -496,8 +500,10 @@ class SheetsStation(ListStation):
             None,
             Deed("A clip a row …", self.clips_of_rows),
             Deed("Let it stand and walk …", self.ask_to_steer),
-            Deed("Copy the image beside the character", self.copy_in, possible=self.copy_button.isVisibleTo(self)),
-            Deed("Add a sheet …", self.ask, "Ctrl+Shift+A"),
+            Deed(
+                "Copy the image beside the character", self.images.copy_in, possible=self.copy_button.isVisibleTo(self)
+            ),
+            Deed("Add a sheet …", self.images.ask, "Ctrl+Shift+A"),
         ]
 
     def _frame_deeds(self, where: QPoint | None) -> Deeds:
@@ -556,92 +562,14 @@ class SheetsStation(ListStation):
 
     # --- new things
 
-    def ask(self) -> None:
-        """Ask for images and bring them in as sheets."""
-        names, _ = QFileDialog.getOpenFileNames(
-            self, "Add a sheet", str(self.session.last_folder), "Images (*.png *.gif *.webp *.bmp *.jpg *.jpeg)"
-        )
-        if names:
-            self.session.bring_in(self.take_files, [Path(name) for name in names])
-
     def take_files(self, paths: list[Path]) -> None:
         for together in numbered(paths):
-            self.add_images(together)
+            self.images.add(together)
         self.session.wanted.emit("sheet")
         # what is suggested is shown at once, and Enter cuts the sheet so
         self.ways.trying = self.ways.suggested if self.sheet is not None and self.sheet.cut == Cut() else None
         self.ways.suggested.setFocus()
         self._show_outcomes()
-
-    def add_images(self, paths: list[Path]) -> None:
-        """Bring in images that make a new sheet together; raises :class:`LeanStepError` when one is none.
-
-        A moving image, or several in order, come in cut into their pictures, with a clip that shows them.
-        """
-        folder, first = self.session.folder, paths[0]
-
-        def brought() -> tuple[Read, tuple[str, ...]]:
-            found = read(first) if len(paths) == 1 else read_images(paths)
-            return found, tuple(path_to(path, folder) for path in paths)
-
-        found, images = self.session.beside.wait_for(f"Reading {first.name} …", brought)
-        document = self.session.document
-        wanted = first.stem if len(paths) == 1 else first.stem.rstrip("0123456789").rstrip("-_ .") or first.stem
-        name = free_name(wanted, [sheet.name for sheet in document.sheets])
-        sheet = Sheet(name=name, image=images[0], images=images[1:], size=found.size, cut=found.cut)
-        self.ways.trying = None
-        if found.count == 1:
-            self.make(f"added sheet {name}", sheet)
-            self._say_where(sheet)
-            return
-        times = found.milliseconds or (1000 / 10,) * found.count
-        ticks = [max(1.0, round(time * document.rate / 1000, 3)) for time in times]
-        cels = tuple(Cel(frame=number, ticks=time) for number, time in enumerate(ticks))
-        clip_name = free_name(name, [one.name for one in document.clips])
-        clip = Clip(name=clip_name, sheet=name, loop="repeat" if found.repeats else "once", cels=cels)
-        self.session.edit(
-            f"added sheet {name} and clip {clip.name}, {found.count} pictures",
-            lambda document: append(append(document, ("sheets",), sheet), ("clips",), clip),
-            select=lambda selection: selection.choose(Thing("sheet", name)),
-        )
-        self._say_where(sheet)
-
-    def _say_where(self, sheet: Sheet) -> None:
-        """Say of a sheet that was added where its image lies, and which one it may stand in for."""
-        said = []
-        if lies_elsewhere(sheet.image):
-            said.append(f"Its image stays where it lies, {self._where(sheet)}; what is saved there is shown.")
-        alike = next((one.name for one in self.session.document.sheets if could_stand_in(sheet, one)), "")
-        if alike:
-            said.append(f"It is as large as {alike}: “Costume” shows it instead.")
-        if said:
-            self.session.said.emit(" ".join([f"Added sheet {sheet.name}.", *said]))
-
-    def _where(self, sheet: Sheet) -> str:
-        """Where a sheet's image lies, in words."""
-        if sheet.cut_out is not None:
-            return f"drawn from the parts of {sheet.cut_out.of or sheet.cut_out.like}"
-        if not lies_elsewhere(sheet.image):
-            return sheet.image
-        path = (self.session.folder / sheet.image).resolve()
-        home = Path.home()
-        return f"~/{path.relative_to(home).as_posix()}" if path.is_relative_to(home) else path.as_posix()
-
-    def copy_in(self) -> None:
-        """Copy the images of the sheet beside the character."""
-        sheet, at = self.sheet, self.index
-        if sheet is None or not any(map(lies_elsewhere, sheet.all_images)):
-            self.session.said.emit("The image lies beside the character already.")
-            return
-        try:
-            made = copied_in(sheet, self.session.folder)
-        except LeanStepError as error:
-            self.session.complained.emit(error)
-            return
-        self.session.edit(
-            f"copied the image of {sheet.name} beside the character, to {made.image}",
-            lambda document: change(document, ("sheets", at), image=made.image, images=made.images),
-        )
 
     def new_clip(self) -> None:
         """Make a clip of the chosen frames."""
