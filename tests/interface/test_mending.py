@@ -82,7 +82,7 @@ def test_the_faulty_demo_is_made_clean_by_repairs_alone(open_window: Callable[..
         assert f"Gone: {finding.sentence}" in station.changes.text() and station.changes.isVisible()
         assert steps < 14
     assert gathered >= 2
-    assert steps == 8 and not window.session.document.muted
+    assert steps == 9 and not window.session.document.muted
     assert [state.name for state in window.session.document.layers[0].states] == states
     assert {one.id for one in window.session.report.findings if one.severity == "warning"} <= {
         "costume.lacks",

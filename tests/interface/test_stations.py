@@ -111,7 +111,7 @@ def test_findings_lead_to_the_place_and_vanish_when_it_is_mended(
     QTest.keyClick(graph.drawer.line, Qt.Key.Key_Return)
     wait_checked(window)
     assert "name.unknown" not in {finding.id for finding in window.session.report.findings}
-    assert window.route.counts[5] == "5 errors"
+    assert window.route.counts[5] == "6 errors"
 
 
 @pytest.mark.long

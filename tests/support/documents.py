@@ -47,6 +47,15 @@ WHOLE: dict[str, Any] = {
             "size": [32, 16],
             "cut": {"columns": 2, "rows": 1},
             "colours": [{"was": "#102030", "to": "#ff00ff"}],
+            "parts": [{"name": "chest"}, {"name": "arm", "frame": 1, "parent": "chest"}],
+        },
+        {
+            "name": "waving",
+            "cut_out": {
+                "of": "wool",
+                "tracks": [{"part": "arm", "keys": [{"at": 4, "turn": 9}]}],
+                "reaches": [{"part": "arm", "keys": [{"at": 2, "x": 3}]}],
+            },
         },
     ],
     "alternates": [{"name": "limp", "clips": [{"clip": "swing", "by": "sway"}]}],

@@ -108,8 +108,10 @@ class ToolRow(QWidget):
             button("1:1", "One screen pixel a pixel (1)", lambda: view.zoom_to(1)),
             button("+", "Larger (+)", lambda: view.zoom_by(1)),
         ]
+        for one in (self.as_neighbour, self.own_feet, self.own_boxes):
+            one.setProperty("tab", True)
         for one in self.zooms:
-            one.setStyleSheet("padding: 4px 5px;")
+            one.setStyleSheet("padding: 4px 4px;")
         self._belongs: dict[Tool, list[QWidget]] = {
             "choose": [self.pick, self.facing, self.scale, self.smooth],
             "draw": [self.merge_button, self.split_button, self.split_down, self.remove_button],
@@ -120,7 +122,7 @@ class ToolRow(QWidget):
         }
         row = QHBoxLayout(self)
         row.setContentsMargins(0, 0, 0, 0)
-        row.setSpacing(3)
+        row.setSpacing(2)
         for part in [*self.tools.values(), *(one for some in self._belongs.values() for one in some)]:
             row.addWidget(part)
         row.addStretch(1)
