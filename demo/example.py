@@ -7,6 +7,8 @@ from __future__ import annotations
 
 import argparse
 import json
+import os
+import tempfile
 from pathlib import Path
 
 from msgspec.structs import replace
@@ -78,6 +80,13 @@ def wait_for_report(window: Window) -> None:
 
 def pictures(out: Path, height: int = 800) -> None:
     """A picture of every station with the demo open, as a person would meet it."""
+    with tempfile.TemporaryDirectory(prefix="leanstep-") as state:
+        # nothing that somebody here has not saved yet is to be seen
+        os.environ["LEANSTEP_STATE"] = state
+        _pictures(out, height)
+
+
+def _pictures(out: Path, height: int) -> None:
     app = make_app()
     settings = QSettings(str(out / "settings.ini"), QSettings.Format.IniFormat)
     settings.clear()
