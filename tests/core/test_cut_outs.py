@@ -16,6 +16,7 @@ from leanstep.core.character.cut_outs import CutOut, CutOutPart, PartKey, Reach,
 from leanstep.core.character.document import Character
 from leanstep.core.character.files import dump, load
 from leanstep.core.character.sheets import Cut, Sheet
+from leanstep.core.character.validation import validate
 from leanstep.core.cut_outs.loading import loaded
 from leanstep.core.cut_outs.part_pictures import between, continued, within
 from leanstep.core.cut_outs.poses import Pose, eased, keyed, mixed
@@ -386,6 +387,13 @@ def test_a_file_that_cannot_be_is_refused_with_a_way_out(tmp_path: Path, text: s
     with pytest.raises(LeanStepError) as refused:
         load(path)
     assert refused.value.way_out
+
+
+def test_more_parts_than_can_be_drawn_are_refused(tmp_path: Path) -> None:
+    parts = tuple(CutOutPart(name=f"part {number}") for number in range(257))
+    with pytest.raises(LeanStepError, match="257 of them are too many"):
+        validate(character(*parts), "one")
+    validate(character(*parts[:256]), "one")
 
 
 def test_a_cut_out_is_kept_in_the_file(tmp_path: Path) -> None:

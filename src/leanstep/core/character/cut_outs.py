@@ -14,6 +14,8 @@ MOST_TURNED = 36_000.0
 """Degrees by which a part may be turned: a hundred times round."""
 MOST_TIMES = 64.0
 """Times as large as drawn that a part may be."""
+MOST_PARTS = 256
+"""Parts a sheet can have."""
 MOST_DRAWN = 4_096
 """Frames that can be drawn from parts for one sheet."""
 ON_FRAME = Numbers(2, "[x, y] in pixels from the top left corner of the frame", -FARTHEST, FARTHEST)

@@ -11,7 +11,7 @@ from typing import Any
 
 from leanstep.core.character.blends import Axis, BlendSpace
 from leanstep.core.character.clips import ActionBox, Clip, Contact, Phase, Playback, Span, Travel
-from leanstep.core.character.cut_outs import MOST_DRAWN, CutOut, CutOutPart, PartKey, Reach, ReachKey, Track
+from leanstep.core.character.cut_outs import MOST_DRAWN, MOST_PARTS, CutOut, CutOutPart, PartKey, Reach, ReachKey, Track
 from leanstep.core.character.document import Character
 from leanstep.core.character.graph import Layer, Transition
 from leanstep.core.character.inputs import LARGEST, Parameter
@@ -100,6 +100,8 @@ def _fits(parameter: Parameter, value: float | bool | str) -> bool:
 
 
 def _sheet(sheet: Sheet, document: Character) -> Iterator[Fault]:
+    if len(sheet.parts) > MOST_PARTS:
+        yield "parts", f"{len(sheet.parts)} of them are too many", f"{MOST_PARTS} are the most: put some together."
     for image in sheet.all_images:
         path = PurePosixPath(image)
         if "\0" in image:

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import math
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 
@@ -10,6 +11,7 @@ from numpy.typing import NDArray
 
 from leanstep.core.character.cut_outs import CutOutPart
 from leanstep.core.sheets.background import Mask, Pixels
+from leanstep.core.sheets.feet import bounds
 
 ROUND = ((-1, 0), (0, -1), (0, 1), (1, 0))
 """From where a pixel takes its colour, the first first: above, left, right, below."""
@@ -24,29 +26,34 @@ class PartPicture:
     y: int
 
 
+NOTHING = PartPicture(np.zeros((0, 0, 4), np.uint8), 0, 0)
+
+
 def within(outline: Sequence[Sequence[float]], height: int, width: int) -> Mask:
     """The pixels of a frame (height × width) whose middle lies within an outline; where it crosses itself, inside and outside take
     turns."""
     found = np.zeros((height, width), np.bool_)
-    x, y = np.arange(width) + 0.5, (np.arange(height) + 0.5)[:, None]
+    if not outline:
+        return found
+    left = max(0, math.floor(min(x for x, _ in outline)))
+    right = min(width, math.ceil(max(x for x, _ in outline)))
+    x = np.arange(left, right) + 0.5
     for (ax, ay), (bx, by) in zip(outline, (*outline[1:], outline[0])):
-        if ay != by:
-            crosses = (ay > y) != (by > y)
-            found ^= crosses & (x < ax + (y - ay) / (by - ay) * (bx - ax))
+        # the rows whose middle the side goes past, and in them what is left of it
+        top, low = (math.ceil(min(max(y - 0.5, 0.0), height)) for y in (min(ay, by), max(ay, by)))
+        if top < low and left < right:
+            y = np.arange(top, low)[:, None] + 0.5
+            found[top:low, left:right] ^= x < ax + (y - ay) / (by - ay) * (bx - ax)
     return found
 
 
 def part_pictures(parts: Sequence[CutOutPart], frames: Mapping[int, Pixels]) -> list[PartPicture]:
     """The picture of each part, of the frames (height × width × 4) by their numbers; empty where there is no such frame."""
-    masks = [_mask(part, parts, frames) for part in parts]
-    return [_picture(at, parts, masks, frames) for at in range(len(parts))]
+    return [_picture(part, parts, frames[part.frame]) if part.frame in frames else NOTHING for part in parts]
 
 
-def _mask(part: CutOutPart, parts: Sequence[CutOutPart], frames: Mapping[int, Pixels]) -> Mask:
+def _mask(part: CutOutPart, parts: Sequence[CutOutPart], height: int, width: int) -> Mask:
     """The pixels of its frame that a part's picture has."""
-    if part.frame not in frames:
-        return np.zeros((0, 0), np.bool_)
-    height, width = frames[part.frame].shape[:2]
     if part.outline:
         return within(part.outline, height, width)
     mask = np.ones((height, width), np.bool_)
@@ -56,20 +63,23 @@ def _mask(part: CutOutPart, parts: Sequence[CutOutPart], frames: Mapping[int, Pi
     return mask
 
 
-def _picture(at: int, parts: Sequence[CutOutPart], masks: Sequence[Mask], frames: Mapping[int, Pixels]) -> PartPicture:
-    part, mask = parts[at], masks[at]
-    if not mask.any():
-        return PartPicture(np.zeros((0, 0, 4), np.uint8), 0, 0)
-    pixels = np.where(mask[:, :, None], frames[part.frame], 0).astype(np.uint8)
-    for other, covers in zip(parts, masks):
-        if other is not part and other.behind == part.name and other.frame == part.frame and other.outline:
-            pixels = continued(pixels, covers & between(pixels[:, :, 3] > 0))
-    drawn = pixels[:, :, 3] > 0
-    if not drawn.any():
-        return PartPicture(np.zeros((0, 0, 4), np.uint8), 0, 0)
-    rows, columns = np.flatnonzero(drawn.any(axis=1)), np.flatnonzero(drawn.any(axis=0))
-    top, left = int(rows[0]), int(columns[0])
-    return PartPicture(np.ascontiguousarray(pixels[top : rows[-1] + 1, left : columns[-1] + 1]), left, top)
+def _picture(part: CutOutPart, parts: Sequence[CutOutPart], frame: Pixels) -> PartPicture:
+    height, width = frame.shape[:2]
+    mask = _mask(part, parts, height, width) & (frame[:, :, 3] > 0)
+    covers = np.zeros_like(mask)
+    for other in parts:
+        if other is not part and other.behind == part.name and other.frame == part.frame:
+            covers |= within(other.outline, height, width)
+    place = bounds(mask)
+    if place is None:
+        return NOTHING
+    # what goes on has its own on two sides, and so lies between what is there
+    left, top, right, low = place
+    mask, covers = mask[top:low, left:right], covers[top:low, left:right]
+    pixels = np.where(mask[:, :, None], frame[top:low, left:right], 0).astype(np.uint8)
+    if covers.any():
+        pixels = continued(pixels, covers & between(mask))
+    return PartPicture(np.ascontiguousarray(pixels), left, top)
 
 
 def between(drawn: Mask) -> Mask:
