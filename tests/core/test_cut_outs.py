@@ -343,6 +343,14 @@ def test_what_is_wrong_with_a_part_is_told(still: Path, changed: dict[str, objec
     assert words in told(made, still)[kind]
 
 
+def test_a_part_with_a_quote_in_its_name_is_told_and_mended(still: Path) -> None:
+    made = character(BODY, CutOutPart(name="keeper's arm", parent="keeper's arm"))
+    (finding,) = [one for one in check_character(made, still).findings if one.id == "part.broken"]
+    assert finding.details["part"] == "keeper's arm"
+    mended = repair(made, finding, still)
+    assert mended is not None and not mended.character.sheets[0].parts[1].parent
+
+
 def test_an_image_that_is_gone_is_told_once_however_much_is_drawn_from_it(still: Path) -> None:
     (still / "figure.png").unlink()
     assert list(told(character(), still)) == ["sheet.missing"]

@@ -11,7 +11,7 @@ from dataclasses import dataclass
 from typing import TypeVar
 
 from leanstep.core.bearings import reduced, turn
-from leanstep.core.character.cut_outs import CutOut, PartKey, ReachKey
+from leanstep.core.character.cut_outs import CutOut, PartKey, Reach, ReachKey
 from leanstep.core.character.instants import Easing
 
 Key = TypeVar("Key", PartKey, ReachKey)
@@ -77,6 +77,12 @@ def keyed(cut_out: CutOut, ticks: float) -> dict[str, Pose]:
                 one.high + (other.high - one.high) * share,
             )
     return found
+
+
+def target_of(cut_out: CutOut, reach: Reach, ticks: float) -> tuple[float, float]:
+    """What is reached for so many ticks after the beginning, to the right of the foot and above it; it has keys."""
+    one, other, share = between(reach.keys, ticks, cut_out.ticks, cut_out.repeats)
+    return one.x + (other.x - one.x) * share, one.y + (other.y - one.y) * share
 
 
 def mixed(poses: Sequence[Poses], weights: Sequence[float]) -> dict[str, Pose]:

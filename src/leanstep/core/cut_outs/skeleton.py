@@ -8,10 +8,18 @@ from dataclasses import dataclass, replace
 
 from leanstep.core.bearings import across, along, bearing_of, reduced
 from leanstep.core.character.cut_outs import CutOut, CutOutPart, Reach
-from leanstep.core.cut_outs.poses import RESTING, Pose, Poses, between, keyed
+from leanstep.core.cut_outs.poses import RESTING, Pose, Poses, keyed, target_of
 from leanstep.core.errors import LeanStepError
 
 Point = tuple[float, float]
+
+
+class BrokenPart(LeanStepError):
+    """A ``part``, by its name, that cannot be put together with the others."""
+
+    def __init__(self, part: str, reason: str, way_out: str) -> None:
+        self.part = part
+        super().__init__(f"part {part!r}", reason, way_out)
 
 
 @dataclass(frozen=True)
@@ -76,15 +84,15 @@ def skeleton(parts: Sequence[CutOutPart], feet: Mapping[int, Point]) -> Skeleton
 
     Raises
     ------
-    LeanStepError : a part hangs on itself, or on none that is there; two have one name.
+    BrokenPart : a part hangs on itself, or on none that is there; two have one name.
     """
     at = {part.name: number for number, part in enumerate(parts)}
     for part in parts:
         if parts[at[part.name]] is not part:
-            raise LeanStepError(f"part {part.name!r}", "two parts are called so", "Rename one of them.")
+            raise BrokenPart(part.name, "two parts are called so", "Rename one of them.")
         if part.parent and part.parent not in at:
             way_out = "Choose another parent, or none."
-            raise LeanStepError(f"part {part.name!r}", f"it hangs on {part.parent!r}, which is not there", way_out)
+            raise BrokenPart(part.name, f"it hangs on {part.parent!r}, which is not there", way_out)
     order = _parents_first(parts, at)
     new = {old: place for place, old in enumerate(order)}
     listed = [parts[old] for old in order]
@@ -111,7 +119,7 @@ def _parents_first(parts: Sequence[CutOutPart], at: Mapping[str, int]) -> list[i
             if number in chain:
                 names = " on ".join(f"{parts[one].name!r}" for one in (*chain[chain.index(number) :], number))
                 reason = f"it hangs on itself: {names}"
-                raise LeanStepError(f"part {parts[number].name!r}", reason, "Let one of them hang on another part.")
+                raise BrokenPart(parts[number].name, reason, "Let one of them hang on another part.")
             chain.append(number)
             number = at[parts[number].parent] if parts[number].parent else -1
         order += reversed(chain)
@@ -134,9 +142,7 @@ def poses_at(bones: Skeleton, cut_out: CutOut, ticks: float) -> dict[str, Pose]:
     poses = keyed(cut_out, ticks)
     for reach in cut_out.reaches:
         if reach.keys:
-            one, other, share = between(reach.keys, ticks, cut_out.ticks, cut_out.repeats)
-            target = one.x + (other.x - one.x) * share, one.y + (other.y - one.y) * share
-            poses |= reaching(bones, poses, reach, target)
+            poses |= reaching(bones, poses, reach, target_of(cut_out, reach, ticks))
     return poses
 
 

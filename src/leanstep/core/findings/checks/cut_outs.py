@@ -6,8 +6,7 @@ from collections.abc import Iterator
 
 from leanstep.core.character.cut_outs import Reach, Track
 from leanstep.core.character.sheets import Sheet
-from leanstep.core.cut_outs.skeleton import skeleton
-from leanstep.core.errors import LeanStepError
+from leanstep.core.cut_outs.skeleton import BrokenPart, skeleton
 from leanstep.core.findings.evidence import Evidence, check, written
 from leanstep.core.findings.results import Finding
 from leanstep.core.findings.stand_ins import Wrong, meant
@@ -27,9 +26,8 @@ def _broken(sheet: Sheet, seen: object) -> Iterator[tuple[str, str, str]]:
     """What is wrong with a part: its name, why, and the way out."""
     try:
         skeleton(sheet.parts, {})
-    except LeanStepError as error:
-        # the error names the part in quotes
-        yield error.thing.split("'")[1], error.reason, error.way_out
+    except BrokenPart as error:
+        yield error.part, error.reason, error.way_out
     frames = {part.name: part.frame for part in sheet.parts}
     for part in sheet.parts:
         if isinstance(seen, SheetAnalysis) and part.frame >= len(seen.rects):

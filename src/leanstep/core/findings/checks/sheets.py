@@ -10,6 +10,7 @@ from leanstep.core.character.clips import Clip
 from leanstep.core.character.document import Character
 from leanstep.core.character.sheets import Sheet
 from leanstep.core.cut_outs.loading import sources
+from leanstep.core.cut_outs.skeleton import BrokenPart
 from leanstep.core.findings.checks.body_boxes import body_size, boxes_of, outside
 from leanstep.core.findings.evidence import Evidence, check, written
 from leanstep.core.findings.frames import NAMED, frames_with, of_parts
@@ -50,7 +51,7 @@ def sheets(evidence: Evidence) -> Iterator[Finding]:
             kind, error = facts
             if kind == "sheet.missing" and sheet.all_images in missing:
                 continue  # an image that is not there is told once, whoever shows it
-            if kind == "sheet.parts" and (error.thing.startswith("part ") or _told_of_source(evidence, sheet)):
+            if kind == "sheet.parts" and (isinstance(error, BrokenPart) or _told_of_source(evidence, sheet)):
                 continue  # what is wrong with a part, or with what it is drawn from, is told there
             missing |= {sheet.all_images} if kind == "sheet.missing" else set()
             yield written(kind, "error", {"sheet": sheet.name}, f"Sheet {sheet.name}: {error.reason}.", error.way_out)

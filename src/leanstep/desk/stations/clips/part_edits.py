@@ -16,7 +16,7 @@ from leanstep.core.character.sheets import Sheet
 from leanstep.core.character.validation import check
 from leanstep.core.cut_outs import edits
 from leanstep.core.cut_outs.loading import Figure, written
-from leanstep.core.cut_outs.poses import Pose, between
+from leanstep.core.cut_outs.poses import target_of
 from leanstep.core.cut_outs.starters import STARTERS
 from leanstep.core.errors import LeanStepError
 from leanstep.desk.stations.clips.part_lane import PartLane
@@ -185,18 +185,9 @@ class PartEdits(PictureTool):
         if now is not None:
             cut_out, at = now
             pose = edits.pose_of(cut_out, self.chosen, at)
-            digits = 2
-            made = replace(
-                pose,
-                x=round(pose.x + x, digits),
-                y=round(pose.y + y, digits),
-                turn=round(pose.turn + turn, digits),
-            )
-            self._pose(cut_out, at, made)
-
-    def _pose(self, cut_out: CutOut, at: float, pose: Pose) -> None:
-        name = self.chosen
-        self._put(edits.posed(cut_out, name, at, pose), f"moved {name}", f"part {name} {at:g}")
+            made = replace(pose, x=round(pose.x + x, 2), y=round(pose.y + y, 2), turn=round(pose.turn + turn, 2))
+            name = self.chosen
+            self._put(edits.posed(cut_out, name, at, made), f"moved {name}", f"part {name} {at:g}")
 
     def _aim_by(self, x: float, y: float) -> None:
         """The chosen part reaches for a place that far from where it does here."""
@@ -205,8 +196,7 @@ class PartEdits(PictureTool):
         if now is None or reach is None:
             return
         cut_out, at = now
-        one, other, share = between(reach.keys, at, cut_out.ticks, cut_out.repeats)
-        before = one.x + (other.x - one.x) * share, one.y + (other.y - one.y) * share
+        before = target_of(cut_out, reach, at)
         ease: Easing = next((key.ease for key in reach.keys if key.at == at), "both")
         self._key(ReachKey(at=at, x=round(before[0] + x, 2), y=round(before[1] + y, 2), ease=ease))
 

@@ -10,7 +10,7 @@ from PySide6.QtWidgets import QCheckBox, QHBoxLayout, QMenu, QVBoxLayout, QWidge
 from leanstep.core.character.cut_outs import FARTHEST, MOST_TIMES, MOST_TURNED, CutOut, CutOutPart, PartKey, ReachKey
 from leanstep.core.character.instants import LATEST
 from leanstep.core.cut_outs.edits import partner, pose_of, reach_of, track_of
-from leanstep.core.cut_outs.poses import Pose, between
+from leanstep.core.cut_outs.poses import Pose, target_of
 from leanstep.core.cut_outs.starters import STARTERS
 from leanstep.desk.widgets.basics import NumberField, button, choice_of, fill_combo, label
 
@@ -217,9 +217,8 @@ class PartRow(QWidget):
             else "There is no part whose name says that it is the other one: left and right, near and far, front and back"
         )
         if reach is not None:
-            one, next_one, share = between(reach.keys, at, cut_out.ticks, cut_out.repeats)
-            self.target_x.show_value(one.x + (next_one.x - one.x) * share)
-            self.target_y.show_value(one.y + (next_one.y - one.y) * share)
+            for field, value in zip((self.target_x, self.target_y), target_of(cut_out, reach, at), strict=True):
+                field.show_value(value)
             ease = next((key.ease for key in reach.keys if key.at == at), "both")
             self.target_ease.setCurrentIndex(self.target_ease.findData(ease))
             self.bend.setCurrentIndex(self.bend.findData(reach.bend))

@@ -8,7 +8,6 @@ import msgspec
 from PySide6.QtWidgets import QWidget
 
 from leanstep.core.character.cut_outs import FARTHEST, MOST_TURNED, CutOutPart
-from leanstep.core.character.document import Character
 from leanstep.core.character.edits import put
 from leanstep.core.character.sheets import Sheet
 from leanstep.core.cut_outs import edits
@@ -274,11 +273,7 @@ class PartsRow(QWidget):
         sheet = self.sheet
         if sheet is None:
             return
-        made = edits.moving(self.session.document, sheet.name)
-
-        def moved(document: Character) -> Character:
-            return edits.moving(document, sheet.name)[0]
-
-        self.session.edit(f"made {made[1]}, in which parts of {sheet.name} move", moved)
-        self.session.show(Thing("clip", made[1]))
-        self.session.pointed.emit({"clip": made[1], "part": sheet.parts[0].name if sheet.parts else ""})
+        made, name = edits.moving(self.session.document, sheet.name)
+        self.session.edit(f"made {name}, in which parts of {sheet.name} move", lambda _: made)
+        self.session.show(Thing("clip", name))
+        self.session.pointed.emit({"clip": name, "part": sheet.parts[0].name if sheet.parts else ""})
