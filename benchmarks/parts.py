@@ -11,7 +11,6 @@ from leanstep.core.character.cut_outs import CutOut, CutOutPart, PartKey, Track
 from leanstep.core.character.sheets import Cut, Sheet
 from leanstep.core.cut_outs.canvas import fitting
 from leanstep.core.cut_outs.loading import Figure, drawn, figure
-from leanstep.core.cut_outs.rendering import Drawing
 from leanstep.core.cut_outs.skeleton import Placed, placed, poses_at
 from leanstep.core.sheets.images import cut_sheet
 
@@ -55,7 +54,7 @@ def main() -> None:
         cut_out = CutOut(of="figure", ticks=ticks, every=6, tracks=tracks, smooth=smooth)
         sheet = Sheet(name="moves", cut_out=cut_out)
         lying = pose(of, cut_out, ticks / 4)
-        canvas, drawing = fitting("moves", of.bones, of.pictures, [lying]), Drawing(of.bones, of.pictures)
+        canvas, drawing = fitting("moves", of.bones, of.pictures, [lying]), of.drawing
         drawing.drawn(canvas, lying, smooth)
         kind = "smooth" if smooth else "hard"
         posed = best(partial(pose, of, cut_out, ticks / 4))

@@ -5,7 +5,9 @@ from __future__ import annotations
 import math
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
+from functools import cached_property
 from pathlib import Path
+from typing import TYPE_CHECKING
 
 import msgspec
 import numpy as np
@@ -23,6 +25,9 @@ from leanstep.core.sheets.cutting import Rect
 from leanstep.core.sheets.images import CutSheet, Frame, load_sheet, prepared
 from leanstep.core.sheets.reading import LARGEST
 
+if TYPE_CHECKING:
+    from leanstep.core.cut_outs.rendering import Drawing
+
 
 @dataclass(frozen=True)
 class Figure:
@@ -30,6 +35,13 @@ class Figure:
 
     bones: Skeleton
     pictures: tuple[PartPicture, ...]
+
+    @cached_property
+    def drawing(self) -> Drawing:
+        """What draws them; the compiler is loaded with it."""
+        from leanstep.core.cut_outs.rendering import Drawing
+
+        return Drawing(self.bones, self.pictures)
 
 
 def loaded(sheet: Sheet, folder: Path, sheets: Sequence[Sheet]) -> CutSheet:
@@ -157,11 +169,8 @@ def drawn_poses(sheet: Sheet, cut_out: CutOut, of: Figure, poses: Sequence[Poses
     ------
     LeanStepError : they are too large.
     """
-    from leanstep.core.cut_outs.rendering import Drawing
-
     lying = [placed(of.bones, one) for one in poses]
     canvas = fitting(sheet.name, of.bones, of.pictures, lying)
-    drawing = Drawing(of.bones, of.pictures)
     columns = math.isqrt(max(0, len(lying) - 1)) + 1
     rows = -(-len(lying) // columns)
     if columns * rows * canvas.width * canvas.height > LARGEST:
@@ -171,7 +180,7 @@ def drawn_poses(sheet: Sheet, cut_out: CutOut, of: Figure, poses: Sequence[Poses
     rects = []
     for number, one in enumerate(lying):
         x, y = number % columns * canvas.width, number // columns * canvas.height
-        made = drawing.drawn(canvas, one, cut_out.smooth, cut_out.whole_pixels)
+        made = of.drawing.drawn(canvas, one, cut_out.smooth, cut_out.whole_pixels)
         pixels[y : y + canvas.height, x : x + canvas.width] = made
         rects.append(Rect(x, y, canvas.width, canvas.height))
     source, pixels = pixels, prepared(sheet, pixels)
