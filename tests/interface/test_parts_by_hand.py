@@ -224,7 +224,8 @@ def test_a_part_is_turned_and_moved_on_the_picture_and_keys_lie_on_its_row(
     assert window.session.history.undo_name != steps
     window.session.undo()
     assert dump(window.session.document) == before, "a drag is one step"
-    # with Shift it is moved
+    # with Shift it is moved, from where it is seen now: the picture may have got another height
+    where = middle(station, "head")
     QTest.mousePress(station.large, LEFT, SHIFT, where)
     for by in (4, 12):
         QTest.mouseMove(station.large, where + QPoint(by, 0))
