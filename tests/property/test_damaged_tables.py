@@ -26,6 +26,7 @@ from tests.property.test_engine_against_plain import anything
 from tests.property.test_picks import random_figure
 from tests.property.test_players import HERE, MAKERS, everything, tool
 from tests.support.random_characters import random_character
+from tests.support.random_parts import parted_character, poses_without_art
 
 COUNT = 100_000 if os.environ.get("LEANSTEP_LONG") else 2_400
 LOT = 2_000
@@ -86,12 +87,15 @@ def bases() -> list[tuple[dict[str, Any], str]]:
         *(random_character(seed, rich=True) for seed in (1, 4, 6)),
         random_figure(3),
         MAKERS["long"](1),
+        parted_character(1),
+        parted_character(2),
     ]
     for number, character in enumerate(characters):
         machine = compile_character(character)
-        table = table_of(machine)
+        poses = poses_without_art(character)
+        table = table_of(machine, poses)
         inputs = spread(anything(random.Random(number), machine, TICKS), TICKS)
-        made.append((json.loads(encoded(table)), golden(machine, table, "damaged", inputs)))
+        made.append((json.loads(encoded(table)), golden(machine, table, "damaged", inputs, (), poses)))
     return made
 
 

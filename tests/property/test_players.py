@@ -33,6 +33,7 @@ from leanstep.core.character.graph import Layer, State, Transition
 from leanstep.core.character.inputs import Button, Controls, Parameter, Stick
 from leanstep.core.character.sheets import Cut, Sheet
 from leanstep.core.conditions.evaluation import Symbolic
+from leanstep.core.cut_outs.frame_poses import PosesBySheet, frame_poses_of
 from leanstep.core.errors import LeanStepError
 from leanstep.core.formats.golden import golden, inputs_of
 from leanstep.core.formats.handover import FORMATS
@@ -59,6 +60,7 @@ from tests.support.random_characters import (
     remembering_character,
     turning_character,
 )
+from tests.support.random_parts import parted_character, poses_without_art
 from tools import players as printing
 from tools.players.__main__ import BEGIN, END, PLAYERS, printed
 from tools.players.languages import JavaScript
@@ -78,6 +80,7 @@ MAKERS: dict[str, Callable[[int], Character]] = {
     "dressing": dressing_character,
     "moving": moving_character,
     "blending": lambda seed: random_figure(seed),
+    "parted": parted_character,
 }
 LANGUAGES = ("python", "c", "javascript", "java", "lua")
 
@@ -180,12 +183,13 @@ def put(
     machine: Machine,
     inputs: Iterable[Mapping[int, Symbolic]],
     bodies: Iterable[BodyState] = (),
+    poses: PosesBySheet | None = None,
 ) -> tuple[Path, Path]:
     """A table and a golden trace in files."""
-    table = table_of(machine)
+    table = table_of(machine, poses)
     paths = folder / f"{number}.table.json", folder / f"{number}.golden.txt"
     paths[0].write_bytes(encoded(table))
-    paths[1].write_text(golden(machine, table, "inputs", inputs, bodies))
+    paths[1].write_text(golden(machine, table, "inputs", inputs, bodies, poses))
     return paths
 
 
@@ -205,7 +209,8 @@ def played(request: pytest.FixtureRequest, tmp_path_factory: pytest.TempPathFact
     pairs = []
     for seed in range(SEEDS):
         machine = compile_character(MAKERS[request.param](seed))
-        pairs.append(put(folder, seed, machine, spread(anything(random.Random(seed), machine, TICKS), TICKS)))
+        inputs = spread(anything(random.Random(seed), machine, TICKS), TICKS)
+        pairs.append(put(folder, seed, machine, inputs, (), poses_without_art(machine.character)))
     return pairs
 
 
@@ -225,18 +230,28 @@ def test_every_take_of_every_demo_does_the_same_in_a_player(
     pairs = []  # type: ignore[var-annotated]
     for path in sorted(DEMO.glob("*.leanstep")):
         machine = compile_character(load(path))
+        poses = demo_poses(machine.character)
         for take in machine.character.takes:
             if take.second is not None:
                 # two figures: see test_player_pairs
                 continue
             trace = rehearse(machine, take)
-            pairs.append(put(tmp_path, len(pairs), machine, inputs_of(trace)))
+            pairs.append(put(tmp_path, len(pairs), machine, inputs_of(trace), (), poses))
             # a player does what the desk shows, in which the body moves by its own rules
             first = table_of(machine).sections["layers"][0][1]
             told = re.findall(r"^out states=(\d+)", pairs[-1][1].read_text(), re.MULTILINE)[1:]
             assert [int(one) - int(first or 0) for one in told] == trace.states(0)
     assert len(pairs) > 6
+    assert " parts=0:" in "".join(path.read_text() for _, path in pairs)
     agree(language, compiled, pairs)
+
+
+def demo_poses(character: Character) -> PosesBySheet:
+    """How frames of a demo are drawn from parts; the twin's cannot be."""
+    try:
+        return frame_poses_of(character.sheets, DEMO)
+    except LeanStepError:
+        return {}
 
 
 def everything() -> Character:

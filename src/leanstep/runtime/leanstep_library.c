@@ -92,6 +92,16 @@ LEANSTEP_API const char *leanstep_accessory(const ls_figure *figure, int64_t at,
   return found.frame;
 }
 
+/* The parts of what is seen and drawn from parts: how many; of each leanstep_part gives the name, and how it is moved in its parent, turned,
+ * and how wide and high it is. */
+LEANSTEP_API int64_t leanstep_parts(ls_figure *figure, int left) { return ls_parts(figure, left); }
+LEANSTEP_API const char *leanstep_part(const ls_figure *figure, int64_t at, int64_t *layer, double pose[5]) {
+  ls_part_pose found = ls_part_at(figure, at);
+  if (layer) *layer = found.layer;
+  pose[0] = found.x, pose[1] = found.y, pose[2] = found.turn, pose[3] = found.wide, pose[4] = found.high;
+  return found.name;
+}
+
 /* The number of the mark that fired as number at on this tick; -1: no more did. */
 LEANSTEP_API int64_t leanstep_mark(const ls_figure *figure, int64_t at) {
   return at < 0 || at >= figure->fired_count ? -1 : figure->fired[at].mark;

@@ -54,6 +54,18 @@ export interface Pinned {
   y: number;
 }
 
+/** How a part of a figure is moved in its parent, in pixels of the drawing to the right and up, then turned about its joint, in degrees
+ *  clockwise, and how many times as wide and high it is, which comes first of all. */
+export interface PartPose {
+  name: string;
+  layer: number;
+  x: number;
+  y: number;
+  turn: number;
+  wide: number;
+  high: number;
+}
+
 /** What the active states ask of the body; 0: nothing. */
 export interface Requests {
   mode: number;
@@ -119,6 +131,7 @@ export declare class Player {
   cel(layer: number): number;
   pins(left?: boolean): Pin[];
   pinned(left?: boolean): Pinned[];
+  parts(left?: boolean): PartPose[];
   markPins(left?: boolean): (Pin & { fired: number })[];
   readonly marks: ({ mark: string } & Record<string, Value>)[];
   readonly spans: ({ span: string } & Record<string, Value>)[];

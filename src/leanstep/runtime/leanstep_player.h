@@ -39,7 +39,7 @@ static const char *const ls_columns[][2] = {
   {"parameters", "kind owner first low high"},
   {"sticks", "x y push bearing"},
   {"layers", "start states states_end"},
-  {"states", "ways ways_end entry entry_end leave leave_end samples samples_end axes axes_end blends sticky clock still clear turned mode backward face cap fall wide high shapes shapes_end last_shapes last_shapes_end worn worn_end moved moved_end"},
+  {"states", "ways ways_end entry entry_end leave leave_end samples samples_end axes axes_end blends sticky clock still clear turned mode backward face cap fall wide high shapes shapes_end last_shapes last_shapes_end worn worn_end moved moved_end mix_cells mix_cells_end mix_edges mix_edges_end"},
   {"ways", "number target program program_end fade blocks keep uses uses_end shapes shapes_end"},
   {"uses", "buffer ticks"},
   {"acts", "do target value"},
@@ -70,13 +70,20 @@ static const char *const ls_columns[][2] = {
   {"spots", "pin x y angle behind"},
   {"accessories", "name pin shown shown_end clip clip_end frame angle order"},
   {"moved", "parameter value"},
+  {"mix_places", "x y mix_shares mix_shares_end"},
+  {"mix_shares", "sample share"},
+  {"mix_cells", "first second third"},
+  {"mix_edges", "first second"},
+  {"posed", "frame figure poses poses_end"},
+  {"poses", "part x y turn wide high"},
 };
-static const int64_t LS_OLDER_WIDTHS[][34] = {
-  {5, 4, 3, 14, 9, 2, 3, 3, 5, 1, 19, 4, 5, 2, 3, 4, 4, 2, 1, 3, 1, 4, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0},
-  {5, 4, 3, 23, 9, 2, 3, 4, 5, 1, 19, 4, 5, 2, 4, 4, 4, 2, 1, 3, 1, 4, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0},
-  {5, 4, 3, 27, 11, 2, 3, 4, 5, 1, 19, 6, 5, 2, 4, 4, 4, 2, 1, 3, 1, 4, 9, 6, 2, 0, 0, 0, 0, 0, 0, 0, 0, 0},
-  {5, 4, 3, 27, 11, 2, 3, 4, 5, 1, 27, 6, 5, 2, 6, 4, 4, 2, 1, 3, 1, 4, 9, 6, 2, 1, 3, 5, 8, 0, 0, 0, 0, 0},
-  {5, 4, 3, 29, 11, 2, 3, 4, 5, 1, 27, 6, 5, 2, 6, 4, 4, 2, 1, 3, 1, 4, 9, 6, 2, 1, 3, 5, 8, 4, 2, 0, 0, 0},
+static const int64_t LS_OLDER_WIDTHS[][40] = {
+  {5, 4, 3, 14, 9, 2, 3, 3, 5, 1, 19, 4, 5, 2, 3, 4, 4, 2, 1, 3, 1, 4, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0},
+  {5, 4, 3, 23, 9, 2, 3, 4, 5, 1, 19, 4, 5, 2, 4, 4, 4, 2, 1, 3, 1, 4, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0},
+  {5, 4, 3, 27, 11, 2, 3, 4, 5, 1, 19, 6, 5, 2, 4, 4, 4, 2, 1, 3, 1, 4, 9, 6, 2, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0},
+  {5, 4, 3, 27, 11, 2, 3, 4, 5, 1, 27, 6, 5, 2, 6, 4, 4, 2, 1, 3, 1, 4, 9, 6, 2, 1, 3, 5, 8, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0},
+  {5, 4, 3, 29, 11, 2, 3, 4, 5, 1, 27, 6, 5, 2, 6, 4, 4, 2, 1, 3, 1, 4, 9, 6, 2, 1, 3, 5, 8, 4, 2, 0, 0, 0, 0, 0, 0, 0, 0, 0},
+  {5, 4, 3, 31, 11, 2, 3, 4, 5, 1, 27, 9, 5, 2, 8, 4, 4, 2, 1, 3, 1, 4, 9, 6, 2, 1, 3, 5, 8, 4, 2, 5, 9, 2, 0, 0, 0, 0, 0, 0},
 };
 enum {
   LS_ACCESSORY_NAME = 0, LS_ACCESSORY_PIN = 1, LS_ACCESSORY_SHOWN = 2, LS_ACCESSORY_SHOWN_END = 3, LS_ACCESSORY_CLIP = 4,
@@ -110,45 +117,52 @@ enum {
   LS_HEAD_FORMULAS_END = 39, LS_HEAD_HOLDS = 40, LS_HEAD_HOLDS_END = 41, LS_HEAD_SQUASHES = 44, LS_HEAD_SQUASHES_END = 45,
   LS_HEAD_LEANS = 46, LS_HEAD_LEANS_END = 47, LS_HEAD_COUNTDOWNS = 50, LS_HEAD_COUNTDOWNS_END = 51, LS_HEAD_CONTACT = 56,
   LS_HEAD_CONTACT_END = 57, LS_HEAD_COSTUMES = 58, LS_HEAD_COSTUMES_END = 59, LS_HEAD_SPOTS = 62, LS_HEAD_SPOTS_END = 63,
-  LS_HEAD_ACCESSORIES = 64, LS_HEAD_ACCESSORIES_END = 65, LS_HEAD_PULSES = 68, LS_HEAD_PULSES_END = 69, LS_HEAD_BUTTONS = 70,
-  LS_HEAD_BUTTONS_END = 71, LS_HEAD_LAYER_COUNT = 72, LS_HEAD_COUNTERS = 73, LS_HEAD_AGES = 74, LS_HEAD_SINCE = 75,
-  LS_HEAD_HELD = 76, LS_HEAD_RAISED = 77, LS_HEAD_LOCKS = 78, LS_HEAD_SPANS = 79, LS_HEAD_SPANS_END = 80, LS_HEAD_REMEMBERED = 81,
-  LS_HEAD_HELD_NOW = 82, LS_HEAD_HELD_BEFORE = 83, LS_HEAD_CHANGED = 84, LS_HEAD_COUNTS = 85, LS_HEAD_PLACE = 86,
-  LS_HEAD_KEPT = 87, LS_HEAD_STACK = 88, LS_HEAD_VALUES = 89, LS_HEAD_MOST_TOLD = 90, LS_HEAD_SIZE = 92, LS_HELD_FOR = 0,
-  LS_HELD_SQUASH = 1, LS_HELD_LEAN = 4, LS_KEY_AT = 0, LS_KEY_SIZE = 4, LS_LAYER_START = 0, LS_LAYER_STATES = 1,
-  LS_LAYER_STATES_END = 2, LS_LAYER_SIZE = 3, LS_LEAN_SPEEDING = 0, LS_LEAN_TURNING = 1, LS_LEAN_MOST = 2, LS_LEAN_SHARE = 3,
-  LS_LEAN_DT = 4, LS_LEAN_SIGNED = 5, LS_LEAN_SIZE = 6, LS_LET_GO = 2, LS_MEMORY_WITHIN = 0, LS_MEMORY_TICKS = 1,
-  LS_MEMORY_PROGRAM = 2, LS_MEMORY_PROGRAM_END = 3, LS_MEMORY_LASTS = 4, LS_MEMORY_SIZE = 5, LS_MOVED_PARAMETER = 0,
+  LS_HEAD_ACCESSORIES = 64, LS_HEAD_ACCESSORIES_END = 65, LS_HEAD_POSED = 76, LS_HEAD_POSED_END = 77, LS_HEAD_PULSES = 80,
+  LS_HEAD_PULSES_END = 81, LS_HEAD_BUTTONS = 82, LS_HEAD_BUTTONS_END = 83, LS_HEAD_LAYER_COUNT = 84, LS_HEAD_COUNTERS = 85,
+  LS_HEAD_AGES = 86, LS_HEAD_SINCE = 87, LS_HEAD_HELD = 88, LS_HEAD_RAISED = 89, LS_HEAD_LOCKS = 90, LS_HEAD_SPANS = 91,
+  LS_HEAD_SPANS_END = 92, LS_HEAD_REMEMBERED = 93, LS_HEAD_HELD_NOW = 94, LS_HEAD_HELD_BEFORE = 95, LS_HEAD_CHANGED = 96,
+  LS_HEAD_COUNTS = 97, LS_HEAD_PLACE = 98, LS_HEAD_KEPT = 99, LS_HEAD_STACK = 100, LS_HEAD_VALUES = 101, LS_HEAD_MOST_TOLD = 102,
+  LS_HEAD_SIZE = 104, LS_HELD_FOR = 0, LS_HELD_SQUASH = 1, LS_HELD_LEAN = 4, LS_KEY_AT = 0, LS_KEY_SIZE = 4, LS_LAYER_START = 0,
+  LS_LAYER_STATES = 1, LS_LAYER_STATES_END = 2, LS_LAYER_SIZE = 3, LS_LEAN_SPEEDING = 0, LS_LEAN_TURNING = 1, LS_LEAN_MOST = 2,
+  LS_LEAN_SHARE = 3, LS_LEAN_DT = 4, LS_LEAN_SIGNED = 5, LS_LEAN_SIZE = 6, LS_LET_GO = 2, LS_MEMORY_WITHIN = 0,
+  LS_MEMORY_TICKS = 1, LS_MEMORY_PROGRAM = 2, LS_MEMORY_PROGRAM_END = 3, LS_MEMORY_LASTS = 4, LS_MEMORY_SIZE = 5,
+  LS_MIX_SHARE_SAMPLE = 0, LS_MIX_CELL_FIRST = 0, LS_MIX_PLACE_X = 0, LS_MIX_EDGE_FIRST = 0, LS_MIX_SHARE_SHARE = 1,
+  LS_MIX_CELL_SECOND = 1, LS_MIX_PLACE_Y = 1, LS_MIX_EDGE_SECOND = 1, LS_MIX_PLACE_MIX_SHARES = 2, LS_MIX_SHARE_SIZE = 2,
+  LS_MIX_CELL_THIRD = 2, LS_MIX_EDGE_SIZE = 2, LS_MIX_PLACE_MIX_SHARES_END = 3, LS_MIX_CELL_SIZE = 3, LS_MOVED_PARAMETER = 0,
   LS_MOVED_VALUE = 1, LS_MOVED_SIZE = 2, LS_NAMED_PARAMETERS = 0, LS_NAMED_WORDS = 1, LS_NAMED_LAYERS = 2, LS_NAMED_STATES = 3,
   LS_NAMED_CLIPS = 4, LS_NAMED_SPANS = 7, LS_NAMED_LOCKS = 8, LS_NOW_TICK = 0, LS_NOW_LOCKED = 1, LS_NOW_FREEZE = 2,
   LS_OP_NUMBER = 0, LS_OP_PARAMETER = 1, LS_OP_PRESSED = 2, LS_OP_RELEASED = 3, LS_OP_STAY = 4, LS_OP_SINCE = 5,
   LS_OP_BUFFERED = 6, LS_OP_SPAN = 9, LS_OP_MEMORY = 11, LS_OP_NOT = 12, LS_OP_COMPARE = 13, LS_OP_COMPUTE = 14,
   LS_OP_SKIP_FALSE = 15, LS_OP_SKIP_TRUE = 16, LS_OPERATOR_COUNT = 10, LS_OVER_BY = 3, LS_PARAMETER_KIND = 0,
   LS_PARAMETER_OWNER = 1, LS_PARAMETER_FIRST = 2, LS_PARAMETER_LOW = 3, LS_PARAMETER_HIGH = 4, LS_PARAMETER_SIZE = 5,
-  LS_PIECE_START = 0, LS_PIECE_CEL = 1, LS_PIECE_SIZE = 2, LS_PINNED_NAME = 0, LS_PINNED_LAYER = 1, LS_PINNED_BEHIND = 2,
-  LS_PINNED_FRAME = 3, LS_PINNED_MIRRORED = 4, LS_PINNED_X = 5, LS_PINNED_Y = 6, LS_PINNED_TURN = 7, LS_PINNED_SIZE = 8,
-  LS_PLACED_NUMBER = 0, LS_PLACED_PIN = 1, LS_PLACED_X = 2, LS_PLACED_Y = 3, LS_PLACED_ANGLE = 4, LS_PLACED_BEHIND = 5,
-  LS_PLACED_SIZE = 6, LS_PLAYER_STATE = 0, LS_PLAYER_STAY = 1, LS_PLAYER_HEAD = 2, LS_PLAYER_PICK = 3, LS_PLAYER_OVER = 4,
-  LS_PLAYER_FADE_STATE = 5, LS_PLAYER_FADE_PICK = 6, LS_PLAYER_FADE_HEAD = 7, LS_PLAYER_FADE_LEFT = 8, LS_PLAYER_FADE_BLOCKS = 9,
-  LS_PLAYER_SIZE = 10, LS_PULSE_SIZE = 2, LS_PUSH_UP = 8, LS_PUSH_NUMBER = 14, LS_PUSH_VALUE = 15, LS_PUSH_STAY = 16,
-  LS_PUSH_SINCE = 17, LS_RECT_KIND = 0, LS_RECT_LEFT = 1, LS_RECT_BOTTOM = 2, LS_RECT_WIDTH = 3, LS_RECT_HEIGHT = 4,
-  LS_RECT_SIZE = 5, LS_ROW_OR_NONE = 6, LS_SAMPLE_CLIP = 0, LS_SAMPLE_PHASE = 1, LS_SAMPLE_PLACES = 2, LS_SAMPLE_MIRRORED = 3,
-  LS_SAMPLE_SIZE = 4, LS_SECTION_COUNT = 34, LS_SEEN_WITHIN = 1, LS_SHAPE_DO = 0, LS_SHAPE_WHICH = 1, LS_SHAPE_SIZE = 2,
-  LS_SIGN_COUNT = 6, LS_SPOT_PIN = 0, LS_SPOT_X = 1, LS_SPOT_Y = 2, LS_SPOT_ANGLE = 3, LS_SPOT_BEHIND = 4, LS_SPOT_SIZE = 5,
-  LS_SQUASH_HIGH = 0, LS_SQUASH_WIDE = 1, LS_SQUASH_OVER = 2, LS_SQUASH_HOLD = 3, LS_SQUASH_BACK = 4, LS_SQUASH_EVERY = 5,
-  LS_SQUASH_BY_FALL = 6, LS_SQUASH_RECENT = 7, LS_SQUASH_WHOLE = 8, LS_SQUASH_SIZE = 9, LS_STATE_WAYS = 0, LS_STATE_WAYS_END = 1,
-  LS_STATE_ENTRY = 2, LS_STATE_ENTRY_END = 3, LS_STATE_LEAVE = 4, LS_STATE_LEAVE_END = 5, LS_STATE_SAMPLES = 6,
-  LS_STATE_SAMPLES_END = 7, LS_STATE_AXES = 8, LS_STATE_AXES_END = 9, LS_STATE_BLENDS = 10, LS_STATE_STICKY = 11,
-  LS_STATE_CLOCK = 12, LS_STATE_STILL = 13, LS_STATE_CLEAR = 14, LS_STATE_TURNED = 15, LS_STATE_MODE = 16, LS_STATE_BACKWARD = 17,
-  LS_STATE_FACE = 18, LS_STATE_CAP = 19, LS_STATE_FALL = 20, LS_STATE_WIDE = 21, LS_STATE_HIGH = 22, LS_STATE_SHAPES = 23,
-  LS_STATE_SHAPES_END = 24, LS_STATE_LAST_SHAPES = 25, LS_STATE_LAST_SHAPES_END = 26, LS_STATE_WORN = 27, LS_STATE_WORN_END = 28,
-  LS_STATE_MOVED = 29, LS_STATE_MOVED_END = 30, LS_STATE_SIZE = 31, LS_STEP_OP = 0, LS_STEP_A = 1, LS_STEP_B = 2,
-  LS_STEP_VALUE = 3, LS_STEP_YES = 4, LS_STEP_NO = 5, LS_STEP_SIZE = 6, LS_STICK_PUSH = 2, LS_STICK_BEARING = 3,
-  LS_STICK_SIZE = 4, LS_STRIKE_BOX = 0, LS_TOLD_SIZE = 6, LS_USE_BUFFER = 0, LS_USE_TICKS = 1, LS_USE_SIZE = 2,
-  LS_VULNERABLE_BOX = 1, LS_WAY_NUMBER = 0, LS_WAY_TARGET = 1, LS_WAY_PROGRAM = 2, LS_WAY_PROGRAM_END = 3, LS_WAY_FADE = 4,
-  LS_WAY_BLOCKS = 5, LS_WAY_KEEP = 6, LS_WAY_USES = 7, LS_WAY_USES_END = 8, LS_WAY_SHAPES = 9, LS_WAY_SHAPES_END = 10,
-  LS_WAY_SIZE = 11, LS_WINDOW_START = 0, LS_WINDOW_END = 1, LS_WINDOW_HOLD = 2, LS_WINDOW_LOCK = 3, LS_WINDOW_SPAN = 4,
-  LS_WINDOW_SIZE = 5
+  LS_PART_POSE_PART = 0, LS_PART_POSE_X = 1, LS_PART_POSE_Y = 2, LS_PART_POSE_TURN = 3, LS_PART_POSE_WIDE = 4,
+  LS_PART_POSE_HIGH = 5, LS_PART_POSE_SIZE = 6, LS_PARTED_LAYER = 0, LS_PARTED_PART = 1, LS_PARTED_X = 2, LS_PARTED_Y = 3,
+  LS_PARTED_TURN = 4, LS_PARTED_WIDE = 5, LS_PARTED_HIGH = 6, LS_PARTED_SIZE = 7, LS_PIECE_START = 0, LS_PIECE_CEL = 1,
+  LS_PIECE_SIZE = 2, LS_PINNED_NAME = 0, LS_PINNED_LAYER = 1, LS_PINNED_BEHIND = 2, LS_PINNED_FRAME = 3, LS_PINNED_MIRRORED = 4,
+  LS_PINNED_X = 5, LS_PINNED_Y = 6, LS_PINNED_TURN = 7, LS_PINNED_SIZE = 8, LS_PLACED_NUMBER = 0, LS_PLACED_PIN = 1,
+  LS_PLACED_X = 2, LS_PLACED_Y = 3, LS_PLACED_ANGLE = 4, LS_PLACED_BEHIND = 5, LS_PLACED_SIZE = 6, LS_PLAYER_STATE = 0,
+  LS_PLAYER_STAY = 1, LS_PLAYER_HEAD = 2, LS_PLAYER_PICK = 3, LS_PLAYER_OVER = 4, LS_PLAYER_FADE_STATE = 5,
+  LS_PLAYER_FADE_PICK = 6, LS_PLAYER_FADE_HEAD = 7, LS_PLAYER_FADE_LEFT = 8, LS_PLAYER_FADE_BLOCKS = 9, LS_PLAYER_SIZE = 10,
+  LS_POSED_FRAME = 0, LS_POSED_FIGURE = 1, LS_POSED_POSES = 2, LS_POSED_POSES_END = 3, LS_POSED_SIZE = 4, LS_PULSE_SIZE = 2,
+  LS_PUSH_UP = 8, LS_PUSH_NUMBER = 14, LS_PUSH_VALUE = 15, LS_PUSH_STAY = 16, LS_PUSH_SINCE = 17, LS_RECT_KIND = 0,
+  LS_RECT_LEFT = 1, LS_RECT_BOTTOM = 2, LS_RECT_WIDTH = 3, LS_RECT_HEIGHT = 4, LS_RECT_SIZE = 5, LS_ROW_OR_NONE = 6,
+  LS_SAMPLE_CLIP = 0, LS_SAMPLE_PHASE = 1, LS_SAMPLE_PLACES = 2, LS_SAMPLE_MIRRORED = 3, LS_SAMPLE_SIZE = 4,
+  LS_SECTION_COUNT = 40, LS_SEEN_WITHIN = 1, LS_SHAPE_DO = 0, LS_SHAPE_WHICH = 1, LS_SHAPE_SIZE = 2, LS_SIGN_COUNT = 6,
+  LS_SPOT_PIN = 0, LS_SPOT_X = 1, LS_SPOT_Y = 2, LS_SPOT_ANGLE = 3, LS_SPOT_BEHIND = 4, LS_SPOT_SIZE = 5, LS_SQUASH_HIGH = 0,
+  LS_SQUASH_WIDE = 1, LS_SQUASH_OVER = 2, LS_SQUASH_HOLD = 3, LS_SQUASH_BACK = 4, LS_SQUASH_EVERY = 5, LS_SQUASH_BY_FALL = 6,
+  LS_SQUASH_RECENT = 7, LS_SQUASH_WHOLE = 8, LS_SQUASH_SIZE = 9, LS_STATE_WAYS = 0, LS_STATE_WAYS_END = 1, LS_STATE_ENTRY = 2,
+  LS_STATE_ENTRY_END = 3, LS_STATE_LEAVE = 4, LS_STATE_LEAVE_END = 5, LS_STATE_SAMPLES = 6, LS_STATE_SAMPLES_END = 7,
+  LS_STATE_AXES = 8, LS_STATE_AXES_END = 9, LS_STATE_BLENDS = 10, LS_STATE_STICKY = 11, LS_STATE_CLOCK = 12, LS_STATE_STILL = 13,
+  LS_STATE_CLEAR = 14, LS_STATE_TURNED = 15, LS_STATE_MODE = 16, LS_STATE_BACKWARD = 17, LS_STATE_FACE = 18, LS_STATE_CAP = 19,
+  LS_STATE_FALL = 20, LS_STATE_WIDE = 21, LS_STATE_HIGH = 22, LS_STATE_SHAPES = 23, LS_STATE_SHAPES_END = 24,
+  LS_STATE_LAST_SHAPES = 25, LS_STATE_LAST_SHAPES_END = 26, LS_STATE_WORN = 27, LS_STATE_WORN_END = 28, LS_STATE_MOVED = 29,
+  LS_STATE_MOVED_END = 30, LS_STATE_MIX_CELLS = 31, LS_STATE_MIX_CELLS_END = 32, LS_STATE_MIX_EDGES = 33,
+  LS_STATE_MIX_EDGES_END = 34, LS_STATE_SIZE = 35, LS_STEP_OP = 0, LS_STEP_A = 1, LS_STEP_B = 2, LS_STEP_VALUE = 3,
+  LS_STEP_YES = 4, LS_STEP_NO = 5, LS_STEP_SIZE = 6, LS_STICK_PUSH = 2, LS_STICK_BEARING = 3, LS_STICK_SIZE = 4,
+  LS_STRIKE_BOX = 0, LS_TOLD_SIZE = 6, LS_USE_BUFFER = 0, LS_USE_TICKS = 1, LS_USE_SIZE = 2, LS_VULNERABLE_BOX = 1,
+  LS_WAY_NUMBER = 0, LS_WAY_TARGET = 1, LS_WAY_PROGRAM = 2, LS_WAY_PROGRAM_END = 3, LS_WAY_FADE = 4, LS_WAY_BLOCKS = 5,
+  LS_WAY_KEEP = 6, LS_WAY_USES = 7, LS_WAY_USES_END = 8, LS_WAY_SHAPES = 9, LS_WAY_SHAPES_END = 10, LS_WAY_SIZE = 11,
+  LS_WINDOW_START = 0, LS_WINDOW_END = 1, LS_WINDOW_HOLD = 2, LS_WINDOW_LOCK = 3, LS_WINDOW_SPAN = 4, LS_WINDOW_SIZE = 5
 };
 #define LS_NEVER 1152921504606846976LL
 #define LS_EXACT 9007199254740992LL
@@ -165,9 +179,10 @@ enum {
   LS_BUFFERS = 17, LS_MEMORIES = 16, LS_LAYERS = 2, LS_PROGRAMS = 21, LS_AMOUNT = 1, LS_TRUTH = 2, LS_EITHER = 0, LS_WAYS = 4,
   LS_FORMULAS = 19, LS_CONTACTS = 28, LS_ACCESSORIES = 32, LS_STATES = 3, LS_AXES = 8, LS_ACTS = 6, LS_PULSE = 5, LS_GRAPH = 3,
   LS_BUTTON = 6, LS_PLAYED = 35, LS_STICKS = 1, LS_FALSE = -2, LS_SET = 0, LS_ADD = 1, LS_MODE = 6, LS_PUSH = 7, LS_X = 1,
-  LS_Y = 2, LS_VERSION = 6
+  LS_Y = 2, LS_VERSION = 7
 };
 #define LS_RADIAN 0.017453292519943295
+#define LS_FARTHEST 1e+308
 #define LS_FASTEST 1000.0
 static const double LS_SERIES[] = {
   1.397458036904447, -1.4691225516174955, 1.5485345814346574, -1.6370222718023522, 1.7362357428206765, -1.8482509520349137,
@@ -184,24 +199,26 @@ static const double LS_COSINES[] = {
   2.48015873015873e-05, -0.001388888888888889, 0.041666666666666664, -0.5, 1.0
 };
 static const int64_t LS_WIDTHS[] = {
-  5, 4, 3, 31, 11, 2, 3, 4, 5, 1, 27, 9, 5, 2, 8, 4, 4, 2, 1, 3, 1, 4, 9, 6, 2, 1, 3, 5, 8, 4, 2, 5, 9, 2
+  5, 4, 3, 35, 11, 2, 3, 4, 5, 1, 27, 9, 5, 2, 8, 4, 4, 2, 1, 3, 1, 4, 9, 6, 2, 1, 3, 5, 8, 4, 2, 5, 9, 2, 4, 2, 3, 2, 4, 6
 };
 static const int64_t LS_SIZES[] = {
-  5, 4, 3, 31, 11, 2, 3, 4, 5, 1, 27, 9, 5, 2, 8, 4, 5, 2, 1, 3, 1, 6, 9, 6, 2, 1, 3, 5, 8, 4, 2, 5, 9, 2
+  5, 4, 3, 35, 11, 2, 3, 4, 5, 1, 27, 9, 5, 2, 8, 4, 5, 2, 1, 3, 1, 6, 9, 6, 2, 1, 3, 5, 8, 4, 2, 5, 9, 2, 4, 2, 3, 2, 4, 6
 };
 static const int64_t LS_RULE[] = {
   4, 4, 1, 1, 1, 5, 5, 5, 5, 5, 9, 10, 9, 10, 9, 10, 9, 10, 9, 10, 9, 10, 4, 1, 6, 4, 4, 4, 4, 4, 1, 1, 1, 1, 1, 9, 10, 9, 10, 9,
-  10, 9, 10, 2, 5, 9, 10, 3, 4, 4, 9, 10, 9, 10, 5, 3, 4, 2, 1, 7, 3, 3, 4, 6, 4, 1, 1, 1, 0, 3, 2, 4, 6, 1, 1, 1, 9, 10, 9, 10,
-  9, 10, 9, 10, 2, 4, 9, 10, 9, 10, 4, 3, 3, 3, 1, 1, 3, 8, 9, 10, 9, 10, 3, 9, 10, 2, 2, 6, 4, 8, 3, 3, 8, 4, 4, 4, 9, 10, 9, 10,
-  1, 1, 1, 4, 4, 3, 9, 10, 11, 5, 3, 3, 5, 9, 10, 5, 4, 2, 2, 1, 11, 11, 1, 0, 1, 0, 1, 1, 1, 1, 4, 1, 1, 1, 1, 1, 4, 4, 2, 5, 2,
-  2, 3, 4, 1, 1, 1, 1, 9, 10, 6, 6, 6, 6, 6, 6, 6, 1, 9, 10, 8, 8, 8, 1, 1, 1, 4, 8, 8, 9, 10, 9, 10, 8, 1, 4, 5, 1
+  10, 9, 10, 9, 10, 9, 10, 2, 5, 9, 10, 3, 4, 4, 9, 10, 9, 10, 5, 3, 4, 2, 1, 7, 3, 3, 4, 6, 4, 1, 1, 1, 0, 3, 2, 4, 6, 1, 1, 1,
+  9, 10, 9, 10, 9, 10, 9, 10, 2, 4, 9, 10, 9, 10, 4, 3, 3, 3, 1, 1, 3, 8, 9, 10, 9, 10, 3, 9, 10, 2, 2, 6, 4, 8, 3, 3, 8, 4, 4, 4,
+  9, 10, 9, 10, 1, 1, 1, 4, 4, 3, 9, 10, 11, 5, 3, 3, 5, 9, 10, 5, 4, 2, 2, 1, 11, 11, 1, 0, 1, 0, 1, 1, 1, 1, 4, 1, 1, 1, 1, 1,
+  4, 4, 2, 5, 2, 2, 3, 4, 1, 1, 1, 1, 9, 10, 6, 6, 6, 6, 6, 6, 6, 1, 9, 10, 8, 8, 8, 1, 1, 1, 4, 8, 8, 9, 10, 9, 10, 8, 1, 4, 5,
+  1, 1, 1, 9, 10, 3, 1, 7, 7, 7, 7, 7, 8, 3, 9, 10, 8, 1, 1, 1, 1, 1
 };
 static const int64_t LS_ABOUT[] = {
   6, 4, 0, 0, 0, 0, 0, 0, 0, 3, 3, 0, 4, 0, 6, 0, 6, 0, 7, 0, 8, 0, 1, 0, 18, 1, 1, 1, 4, 1, 0, 0, 0, 0, 0, 24, 0, 24, 0, 29, 0,
-  33, 0, 0, 3, 21, 0, 0, 1, 1, 5, 0, 24, 0, 17, 0, 8, 0, 0, 10, 0, 0, 1, 0, 1, 0, 0, 0, 0, 0, 0, 1, 0, 0, 0, 0, 11, 0, 12, 0, 13,
-  0, 14, 0, 0, 7, 15, 0, 26, 0, 1, 0, 0, 0, 0, 0, 0, 6, 6, 0, 24, 0, 0, 31, 0, 0, 0, 0, 1, 7, 0, 0, 5, 1, 3, 2, 27, 0, 31, 0, 0,
-  0, 0, 3, 1, 0, 21, 0, 0, 0, 0, 0, 0, 21, 0, 0, 16, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 1, 0, 0, 0, 0, 0, 1, 4, 0, 0, 0, 0, 0,
-  2, 0, 0, 0, 0, 21, 0, 0, 0, 0, 0, 0, 0, 0, 0, 30, 0, 5, 5, 1, 0, 0, 0, 1, 1, 1, 21, 0, 10, 0, 5, 0, 2, 0, 0
+  33, 0, 36, 0, 37, 0, 0, 3, 21, 0, 0, 1, 1, 5, 0, 24, 0, 17, 0, 8, 0, 0, 10, 0, 0, 1, 0, 1, 0, 0, 0, 0, 0, 0, 1, 0, 0, 0, 0, 11,
+  0, 12, 0, 13, 0, 14, 0, 0, 7, 15, 0, 26, 0, 1, 0, 0, 0, 0, 0, 0, 6, 6, 0, 24, 0, 0, 31, 0, 0, 0, 0, 1, 7, 0, 0, 5, 1, 3, 2, 27,
+  0, 31, 0, 0, 0, 0, 3, 1, 0, 21, 0, 0, 0, 0, 0, 0, 21, 0, 0, 16, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 1, 0, 0, 0, 0, 0, 1, 4,
+  0, 0, 0, 0, 0, 2, 0, 0, 0, 0, 21, 0, 0, 0, 0, 0, 0, 0, 0, 0, 30, 0, 5, 5, 1, 0, 0, 0, 1, 1, 1, 21, 0, 10, 0, 5, 0, 2, 0, 0, 0,
+  0, 35, 0, 0, 0, 34, 34, 34, 34, 34, 5, 0, 39, 0, 1, 0, 0, 0, 0, 0
 };
 static const int64_t LS_TAKES[] = {
   2, 2, 2, 2, 1, 1, 0, 0, 2, 1
@@ -214,10 +231,11 @@ static const int64_t LS_LAID[] = {
 };
 static const int64_t LS_REAL[] = {
   0, 0, 1, 1, 1, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 1, 0, 0, 0, 0, 0, 0, 1, 1, 1, 1, 1, 0, 0, 0, 0, 0, 0, 0, 0,
-  0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 1, 0, 0, 0, 0, 0, 0, 1, 1, 1, 1, 0, 0, 0, 0, 1, 1, 1, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0,
-  0, 0, 0, 0, 0, 0, 0, 0, 1, 1, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 1, 1, 1, 1, 0, 0, 0, 0, 0,
-  0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 1, 0, 0, 1, 1, 1, 1, 1, 1, 1, 1, 0, 1, 1, 1, 1, 1, 0, 0, 0, 0, 0, 0, 0, 0, 1, 1, 1, 1, 0, 0, 0, 0,
-  0, 0, 0, 0, 0, 1, 0, 0, 0, 0, 0, 1, 1, 1, 0, 0, 0, 0, 0, 0, 0, 0, 1, 0, 0, 1
+  0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 1, 0, 0, 0, 0, 0, 0, 1, 1, 1, 1, 0, 0, 0, 0, 1, 1, 1, 0, 0, 0, 0, 0, 0,
+  0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 1, 1, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 1, 1, 1, 1, 0,
+  0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 1, 0, 0, 1, 1, 1, 1, 1, 1, 1, 1, 0, 1, 1, 1, 1, 1, 0, 0, 0, 0, 0, 0, 0, 0, 1, 1, 1, 1,
+  0, 0, 0, 0, 0, 0, 0, 0, 0, 1, 0, 0, 0, 0, 0, 1, 1, 1, 0, 0, 0, 0, 0, 0, 0, 0, 1, 0, 0, 1, 1, 1, 0, 0, 0, 1, 0, 0, 0, 0, 0, 0, 0,
+  0, 0, 0, 1, 1, 1, 1, 1
 };
 
 /* The bearing of a vector with y up; exact for the eight main directions, within 1e-12 degrees else; 0 for no vector. */
@@ -321,12 +339,16 @@ static inline int64_t ls_cel_at(int64_t *m, int64_t clip, int64_t head) {
   return m[piece + LS_PIECE_CEL];
 }
 
+/* The number of the cel a clip shows at a playhead, its resting one while it stands; -1: none. */
+static inline int64_t ls_cel_shown(int64_t *m, double *r, double *v, int64_t clip, int64_t head) {
+  if (m[clip + LS_CLIP_RESTING] >= 0 && ls_pace_of(m, r, v, clip) == 0) return m[clip + LS_CLIP_RESTING];
+  return ls_cel_at(m, clip, head);
+}
+
 /* The number of the cel a layer shows, counted from its clip's first; -1: none. */
 static inline int64_t ls_cel_of(int64_t *m, double *r, int64_t *z, double *v, int64_t layer) {
   int64_t clip = ls_clip_of(m, z, layer);
-  if (clip < 0) return -1;
-  if (m[clip + LS_CLIP_RESTING] >= 0 && ls_pace_of(m, r, v, clip) == 0) return m[clip + LS_CLIP_RESTING];
-  return ls_cel_at(m, clip, z[LS_FIRST_PLAYER + layer * LS_PLAYER_SIZE + LS_PLAYER_HEAD]);
+  return clip >= 0 ? ls_cel_shown(m, r, v, clip, z[LS_FIRST_PLAYER + layer * LS_PLAYER_SIZE + LS_PLAYER_HEAD]) : -1;
 }
 
 /* Where a cel of the clip begins that a layer shows. */
@@ -381,16 +403,21 @@ static inline int ls_turns_round(int64_t *m, int64_t state, int64_t row, int lef
   return left != (looks == 2);
 }
 
-/* Whether a cel of the clip that a layer shows is turned to where the figure looks, which may be left. */
-static inline int ls_is_turned(int64_t *m, int64_t *z, int64_t layer, int64_t cel, int left) {
-  return ls_turns_round(m, ls_state_of(m, z, layer), ls_cel_row(m, z, layer, cel), left);
+/* Whether a cel (its row) of a state's sample is drawn the other way round. */
+static inline int ls_is_flipped(int64_t *m, int64_t state, int64_t sample, int64_t row, int left) {
+  int mirrored = m[row + LS_CEL_MIRRORED] != m[sample + LS_SAMPLE_MIRRORED];
+  return mirrored != ls_turns_round(m, state, row, left);
 }
 
 /* Whether a cel of the clip that a layer shows is drawn the other way round. */
 static inline int ls_is_mirrored(int64_t *m, int64_t *z, int64_t layer, int64_t cel, int left) {
   int64_t sample = m[ls_state_of(m, z, layer) + LS_STATE_SAMPLES] + z[LS_FIRST_PLAYER + layer * LS_PLAYER_SIZE + LS_PLAYER_PICK] * LS_SAMPLE_SIZE;
-  int mirrored = m[ls_cel_row(m, z, layer, cel) + LS_CEL_MIRRORED] != m[sample + LS_SAMPLE_MIRRORED];
-  return mirrored != ls_is_turned(m, z, layer, cel, left);
+  return ls_is_flipped(m, ls_state_of(m, z, layer), sample, ls_cel_row(m, z, layer, cel), left);
+}
+
+/* Whether a cel of the clip that a layer shows is turned to where the figure looks, which may be left. */
+static inline int ls_is_turned(int64_t *m, int64_t *z, int64_t layer, int64_t cel, int left) {
+  return ls_turns_round(m, ls_state_of(m, z, layer), ls_cel_row(m, z, layer, cel), left);
 }
 
 /* By how many quarter turns clockwise it is turned, after it has been mirrored. */
@@ -682,10 +709,9 @@ static inline int64_t ls_list_places(int64_t *m, double *r, int64_t *k, int left
     int64_t sample = m[state + LS_STATE_SAMPLES] + k[told + 5] * LS_SAMPLE_SIZE;
     int64_t row = m[m[sample + LS_SAMPLE_CLIP] + LS_CLIP_CELS] + m[cue + LS_CUE_CEL] * LS_CEL_SIZE;
     for (int64_t spot = m[cue + LS_CUE_SPOTS]; spot < m[cue + LS_CUE_SPOTS_END]; spot += LS_SPOT_SIZE) {
-      int turned = ls_turns_round(m, state, row, left);
-      int mirrored = (m[row + LS_CEL_MIRRORED] != m[sample + LS_SAMPLE_MIRRORED]) != turned;
+      int mirrored = ls_is_flipped(m, state, sample, row, left);
       int64_t turns = m[row + LS_CEL_TURNS];
-      if (turned) turns = (4 - turns) % 4;
+      if (ls_turns_round(m, state, row, left)) turns = (4 - turns) % 4;
       int64_t at = count * LS_PLACED_SIZE;
       b[at + LS_PLACED_NUMBER] = (double)mark;
       b[at + LS_PLACED_PIN] = (double)m[spot + LS_SPOT_PIN];
@@ -695,6 +721,220 @@ static inline int64_t ls_list_places(int64_t *m, double *r, int64_t *k, int left
     }
   }
   return count;
+}
+
+/* The row that says how a frame moves parts; -1: it is not drawn from any. */
+static inline int64_t ls_posed_row(int64_t *m, int64_t frame) {
+  int64_t low = m[LS_HEAD_POSED], high = m[LS_HEAD_POSED_END];
+  while (low < high) {
+    int64_t middle = low + ls_floor_div(ls_floor_div(high - low, LS_POSED_SIZE), 2) * LS_POSED_SIZE;
+    if (m[middle + LS_POSED_FRAME] < frame) low = middle + LS_POSED_SIZE;
+    else high = middle;
+  }
+  return low < m[LS_HEAD_POSED_END] && m[low + LS_POSED_FRAME] == frame ? low : -1;
+}
+
+/* How many samples a state has for each way of moving. */
+static inline int64_t ls_samples_each(int64_t *m, int64_t state) {
+  int64_t ways = 1 + ls_floor_div(m[state + LS_STATE_MOVED_END] - m[state + LS_STATE_MOVED], LS_MOVED_SIZE);
+  return ls_floor_div(ls_floor_div(m[state + LS_STATE_SAMPLES_END] - m[state + LS_STATE_SAMPLES], LS_SAMPLE_SIZE), ways);
+}
+
+/* The value an axis reads, brought into its range. */
+static inline double ls_value_on(int64_t *m, double *r, double *v, int64_t axis) {
+  double value = m[axis + LS_AXIS_PARAMETER] >= 0 ? v[m[axis + LS_AXIS_PARAMETER]] : 0.0;
+  if (m[axis + LS_AXIS_ROUND] != 0) return value;
+  if (r[axis + LS_AXIS_LOW] > value) value = r[axis + LS_AXIS_LOW];
+  if (r[axis + LS_AXIS_HIGH] < value) value = r[axis + LS_AXIS_HIGH];
+  return value;
+}
+
+/* Add the share of a place to the samples that stand there. */
+static inline void ls_give_share(int64_t *m, double *r, int64_t place, double share, int64_t each, double *w) {
+  for (int64_t row = m[place + LS_MIX_PLACE_MIX_SHARES]; row < m[place + LS_MIX_PLACE_MIX_SHARES_END]; row += LS_MIX_SHARE_SIZE) {
+    int64_t number = m[row + LS_MIX_SHARE_SAMPLE];
+    if (number < each) w[number] = w[number] + share * r[row + LS_MIX_SHARE_SHARE];
+  }
+}
+
+/* Write down how much of every sample of a state's blend space is in the mix (:mod:`leanstep.core.blends.mixing`). */
+static inline void ls_weigh(int64_t *m, double *r, double *v, int64_t state, double *w) {
+  int64_t a, b;
+  double ax, ay, wide, high;
+  int64_t each = ls_samples_each(m, state);
+  for (int64_t number = 0; number < each; number++) w[number] = 0.0;
+  int64_t axis = m[state + LS_STATE_AXES];
+  double x = 0.0, y = 0.0;
+  if (axis < m[state + LS_STATE_AXES_END]) {
+    x = ls_value_on(m, r, v, axis) / r[axis + LS_AXIS_STEP];
+    axis += LS_AXIS_SIZE;
+  }
+  if (axis < m[state + LS_STATE_AXES_END]) y = ls_value_on(m, r, v, axis) / r[axis + LS_AXIS_STEP];
+  for (int64_t cell = m[state + LS_STATE_MIX_CELLS]; cell < m[state + LS_STATE_MIX_CELLS_END]; cell += LS_MIX_CELL_SIZE) {
+    a = m[cell + LS_MIX_CELL_FIRST];
+    b = m[cell + LS_MIX_CELL_SECOND];
+    int64_t c = m[cell + LS_MIX_CELL_THIRD];
+    ax = r[a + LS_MIX_PLACE_X];
+    ay = r[a + LS_MIX_PLACE_Y];
+    wide = r[b + LS_MIX_PLACE_X] - ax;
+    high = r[b + LS_MIX_PLACE_Y] - ay;
+    double far_wide = r[c + LS_MIX_PLACE_X] - ax, far_high = r[c + LS_MIX_PLACE_Y] - ay;
+    double whole = wide * far_high - high * far_wide;
+    if (whole == 0.0) continue;
+    double second = ((x - ax) * far_high - (y - ay) * far_wide) / whole;
+    double third = (wide * (y - ay) - high * (x - ax)) / whole;
+    double first = 1.0 - second - third;
+    if (first >= 0.0 && second >= 0.0 && third >= 0.0) {
+      ls_give_share(m, r, a, first, each, w);
+      ls_give_share(m, r, b, second, each, w);
+      ls_give_share(m, r, c, third, each, w);
+      return;
+    }
+  }
+  double nearest = LS_FARTHEST;
+  int64_t one = -1, other = -1;
+  double along = 0.0;
+  for (int64_t edge = m[state + LS_STATE_MIX_EDGES]; edge < m[state + LS_STATE_MIX_EDGES_END]; edge += LS_MIX_EDGE_SIZE) {
+    a = m[edge + LS_MIX_EDGE_FIRST];
+    b = m[edge + LS_MIX_EDGE_SECOND];
+    ax = r[a + LS_MIX_PLACE_X];
+    ay = r[a + LS_MIX_PLACE_Y];
+    wide = r[b + LS_MIX_PLACE_X] - ax;
+    high = r[b + LS_MIX_PLACE_Y] - ay;
+    double length = wide * wide + high * high, share = 0.0;
+    if (length != 0.0) {
+      share = ((x - ax) * wide + (y - ay) * high) / length;
+      share = share < 0.0 ? 0.0 : share > 1.0 ? 1.0 : share;
+    }
+    double right = x - ax - share * wide, up = y - ay - share * high;
+    double away = right * right + up * up;
+    if (one < 0 || away < nearest) {
+      nearest = away;
+      one = a;
+      other = b;
+      along = share;
+    }
+  }
+  ls_give_share(m, r, one, 1.0 - along, each, w);
+  ls_give_share(m, r, other, along, each, w);
+}
+
+/* The playhead when a state's pick changes: at the same share of the other clip, counted from where each cycle begins. */
+static inline int64_t ls_taken_over(int64_t *m, int64_t state, int64_t before, int64_t pick, int64_t head) {
+  int64_t old = m[state + LS_STATE_SAMPLES] + before * LS_SAMPLE_SIZE;
+  int64_t shown = m[state + LS_STATE_SAMPLES] + pick * LS_SAMPLE_SIZE;
+  int64_t clip = m[shown + LS_SAMPLE_CLIP];
+  int64_t length = m[clip + LS_CLIP_LENGTH];
+  head = ls_floor_div((head - m[old + LS_SAMPLE_PHASE]) * length, m[m[old + LS_SAMPLE_CLIP] + LS_CLIP_LENGTH]) + m[shown + LS_SAMPLE_PHASE];
+  if (head < 0) head = m[clip + LS_CLIP_BEGIN] >= 0 ? head + length : 0;
+  return ls_folded(m, clip, head);
+}
+
+/* The row of the cel that a layer would show if a sample of its state were picked now; -1: none. */
+static inline int64_t ls_cel_if_picked(int64_t *m, double *r, int64_t *z, double *v, int64_t layer, int64_t number) {
+  int64_t player = LS_FIRST_PLAYER + layer * LS_PLAYER_SIZE, state = ls_state_of(m, z, layer);
+  int64_t pick = z[player + LS_PLAYER_PICK], head = z[player + LS_PLAYER_HEAD];
+  if (number != pick) head = ls_taken_over(m, state, pick, number, head);
+  int64_t clip = m[m[state + LS_STATE_SAMPLES] + number * LS_SAMPLE_SIZE + LS_SAMPLE_CLIP];
+  int64_t cel = ls_cel_shown(m, r, v, clip, head);
+  return cel >= 0 ? m[clip + LS_CLIP_CELS] + cel * LS_CEL_SIZE : -1;
+}
+
+/* Whether what a layer shows mixes: all samples that count show frames drawn from the parts of the one that is picked (its row
+   is posed), the same way round and not turned. How much of each there is and where its poses begin are written in w. */
+static inline int ls_mixes_parts(int64_t *m, double *r, int64_t *z, double *v, int64_t layer, int64_t posed, int left, double *w) {
+  int64_t state = ls_state_of(m, z, layer);
+  if (m[state + LS_STATE_MIX_EDGES] == m[state + LS_STATE_MIX_EDGES_END]) return 0;
+  int64_t each = ls_samples_each(m, state), pick = z[LS_FIRST_PLAYER + layer * LS_PLAYER_SIZE + LS_PLAYER_PICK];
+  int64_t cel = ls_cel_of(m, r, z, v, layer);
+  int mirrored = ls_is_mirrored(m, z, layer, cel, left);
+  int64_t way = ls_floor_div(pick, each);
+  if (m[ls_cel_row(m, z, layer, cel) + LS_CEL_TURNS] != 0) return 0;
+  ls_weigh(m, r, v, state, w);
+  for (int64_t number = 0; number < each; number++) {
+    if (w[number] > 0.0) {
+      int64_t sample = m[state + LS_STATE_SAMPLES] + (way * each + number) * LS_SAMPLE_SIZE;
+      int64_t row = ls_cel_if_picked(m, r, z, v, layer, way * each + number);
+      if (row < 0 || m[row + LS_CEL_TURNS] != 0 || ls_is_flipped(m, state, sample, row, left) != mirrored) return 0;
+      int64_t other = ls_posed_row(m, ls_dressed(m, r, z, v, layer, m[row + LS_CEL_FRAME]));
+      if (other < 0 || m[other + LS_POSED_FIGURE] != m[posed + LS_POSED_FIGURE]) return 0;
+      int64_t parts = m[other + LS_POSED_POSES_END] - m[other + LS_POSED_POSES];
+      if (parts != m[posed + LS_POSED_POSES_END] - m[posed + LS_POSED_POSES]) return 0;
+      w[each + number] = (double)m[other + LS_POSED_POSES];
+    }
+  }
+  return 1;
+}
+
+/* Write from place at on how a part is moved in the mix (:func:`leanstep.core.cut_outs.poses.mixed`); part is how far behind the
+   first part of its frame its pose stands. */
+static inline void ls_mix_part(double *r, double *w, int64_t each, int64_t part, double *b, int64_t at) {
+  double x = 0.0, y = 0.0, way = 0.0, wide = 0.0, high = 0.0;
+  double start = 0.0;
+  int begun = 0, rests = 1;
+  for (int64_t number = 0; number < each; number++) {
+    double weight = w[number];
+    if (weight > 0.0) {
+      int64_t pose = (int64_t)w[each + number] + part;
+      double angle = ls_reduced(r[pose + LS_PART_POSE_TURN]);
+      if (!begun) {
+        start = angle;
+        begun = 1;
+      }
+      x = x + r[pose + LS_PART_POSE_X] * weight;
+      y = y + r[pose + LS_PART_POSE_Y] * weight;
+      wide = wide + r[pose + LS_PART_POSE_WIDE] * weight;
+      high = high + r[pose + LS_PART_POSE_HIGH] * weight;
+      way = way + ls_turn(start, angle) * weight;
+      int moves = r[pose + LS_PART_POSE_X] != 0.0 || r[pose + LS_PART_POSE_Y] != 0.0 || r[pose + LS_PART_POSE_TURN] != 0.0;
+      int scales = r[pose + LS_PART_POSE_WIDE] != 1.0 || r[pose + LS_PART_POSE_HIGH] != 1.0;
+      rests = rests && !moves && !scales;
+    }
+  }
+  b[at + LS_PARTED_X] = rests ? 0.0 : x;
+  b[at + LS_PARTED_Y] = rests ? 0.0 : y;
+  b[at + LS_PARTED_TURN] = rests ? 0.0 : start + way;
+  b[at + LS_PARTED_WIDE] = rests ? 1.0 : wide;
+  b[at + LS_PARTED_HIGH] = rests ? 1.0 : high;
+}
+
+/* Write down how the parts of what is seen are moved, layer by layer from the back to the front, in rows of b; how many there
+   are. */
+static inline int64_t ls_list_parts(int64_t *m, double *r, int64_t *z, double *v, int left, double *w, double *b) {
+  int64_t count = 0, lowest = ls_lowest_seen(m, r, z, v);
+  if (lowest < 0 || m[LS_HEAD_POSED] == m[LS_HEAD_POSED_END]) return 0;
+  for (int64_t layer = lowest; layer < m[LS_HEAD_LAYER_COUNT]; layer++) {
+    int64_t cel = ls_cel_of(m, r, z, v, layer);
+    if (cel < 0) continue;
+    int64_t posed = ls_posed_row(m, ls_frame_of(m, r, z, v, layer, cel));
+    if (posed < 0) continue;
+    int64_t first = m[posed + LS_POSED_POSES];
+    int mixes = ls_mixes_parts(m, r, z, v, layer, posed, left, w);
+    for (int64_t pose = first; pose < m[posed + LS_POSED_POSES_END]; pose += LS_PART_POSE_SIZE) {
+      int64_t at = count * LS_PARTED_SIZE;
+      b[at + LS_PARTED_LAYER] = (double)layer;
+      b[at + LS_PARTED_PART] = (double)m[pose + LS_PART_POSE_PART];
+      if (mixes) ls_mix_part(r, w, ls_samples_each(m, ls_state_of(m, z, layer)), pose - first, b, at);
+      else {
+        b[at + LS_PARTED_X] = r[pose + LS_PART_POSE_X];
+        b[at + LS_PARTED_Y] = r[pose + LS_PART_POSE_Y];
+        b[at + LS_PARTED_TURN] = r[pose + LS_PART_POSE_TURN];
+        b[at + LS_PARTED_WIDE] = r[pose + LS_PART_POSE_WIDE];
+        b[at + LS_PARTED_HIGH] = r[pose + LS_PART_POSE_HIGH];
+      }
+      count += 1;
+    }
+  }
+  return count;
+}
+
+/* How many parts can be listed at most. */
+static inline int64_t ls_most_parts(int64_t *m) {
+  int64_t most = 0;
+  for (int64_t posed = m[LS_HEAD_POSED]; posed < m[LS_HEAD_POSED_END]; posed += LS_POSED_SIZE) {
+    most = (ls_floor_div(m[posed + LS_POSED_POSES_END] - m[posed + LS_POSED_POSES], LS_PART_POSE_SIZE) > most ? ls_floor_div(m[posed + LS_POSED_POSES_END] - m[posed + LS_POSED_POSES], LS_PART_POSE_SIZE) : most);
+  }
+  return most * m[LS_HEAD_LAYER_COUNT];
 }
 
 /* The squash there is begins to spring back, unless it does already. */
@@ -1613,10 +1853,8 @@ static inline int64_t ls_way_of(int64_t *m, double *r, double *v, int64_t state)
 
 /* How far the value an axis reads is from a place on it, in rulings. */
 static inline double ls_rulings_to(int64_t *m, double *r, double *v, int64_t axis, double at) {
-  double value = m[axis + LS_AXIS_PARAMETER] >= 0 ? v[m[axis + LS_AXIS_PARAMETER]] : 0.0;
+  double value = ls_value_on(m, r, v, axis);
   if (m[axis + LS_AXIS_ROUND] != 0) return ls_turn(at, value) / r[axis + LS_AXIS_STEP];
-  if (r[axis + LS_AXIS_LOW] > value) value = r[axis + LS_AXIS_LOW];
-  if (r[axis + LS_AXIS_HIGH] < value) value = r[axis + LS_AXIS_HIGH];
   return (value - at) / r[axis + LS_AXIS_STEP];
 }
 
@@ -1624,10 +1862,7 @@ static inline double ls_rulings_to(int64_t *m, double *r, double *v, int64_t axi
 static inline int64_t ls_picked(int64_t *m, double *r, double *v, int64_t state, int64_t before) {
   int64_t way = ls_way_of(m, r, v, state);
   if (m[state + LS_STATE_BLENDS] == 0) return way;
-  int64_t block = ls_floor_div(m[state + LS_STATE_SAMPLES_END] - m[state + LS_STATE_SAMPLES], LS_SAMPLE_SIZE);
-  if (m[state + LS_STATE_MOVED] < m[state + LS_STATE_MOVED_END]) {
-    block = ls_floor_div(block, 1 + ls_floor_div(m[state + LS_STATE_MOVED_END] - m[state + LS_STATE_MOVED], LS_MOVED_SIZE));
-  }
+  int64_t block = ls_samples_each(m, state);
   int64_t number = way * block;
   if (before >= 0) before = number + before % block;
   int64_t best = number, first = m[state + LS_STATE_SAMPLES] + number * LS_SAMPLE_SIZE;
@@ -1752,16 +1987,10 @@ static inline void ls_play_on(int64_t *m, double *r, int64_t *z, double *v, int6
   if (first == m[state + LS_STATE_SAMPLES_END]) return;
   int64_t before = z[player + LS_PLAYER_PICK], head = z[player + LS_PLAYER_HEAD];
   int64_t pick = ls_picked(m, r, v, state, before);
-  int64_t sample = first + pick * LS_SAMPLE_SIZE;
-  int64_t clip = m[sample + LS_SAMPLE_CLIP];
+  int64_t clip = m[first + pick * LS_SAMPLE_SIZE + LS_SAMPLE_CLIP];
   int64_t length = m[clip + LS_CLIP_LENGTH], back = m[clip + LS_CLIP_BEGIN];
   if (pick != before) {
-    int64_t old = first + before * LS_SAMPLE_SIZE;
-    head -= m[old + LS_SAMPLE_PHASE];
-    head = ls_floor_div(head * length, m[m[old + LS_SAMPLE_CLIP] + LS_CLIP_LENGTH]);
-    head += m[sample + LS_SAMPLE_PHASE];
-    if (head < 0) head = back >= 0 ? head + length : 0;
-    head = ls_folded(m, clip, head);
+    head = ls_taken_over(m, state, before, pick, head);
     z[player + LS_PLAYER_PICK] = pick;
   }
   int64_t amount = ls_pace_of(m, r, v, clip);
@@ -2034,7 +2263,7 @@ typedef struct {
   int64_t lowest;                                            /* the layer to begin to draw with; -1: nothing is shown */
   double shape_wide, shape_high, shape_tilt;                 /* how it is drawn (ls_shape): so many times as wide and high, degrees */
   int shape_whole;                                           /* whether its height is in whole pixels */
-  double *given, *drawn, *due, *placed;                       /* placed: what ls_pins and the like have found, in rows */
+  double *given, *drawn, *due, *placed, *mixed;               /* placed: what ls_pins and the like have found, in rows */
   uint8_t *is_given;
   int64_t *counts, *told, *hits;                             /* hits: by layer what has met (ls_meet): 0 nothing, 1 a hit, 2 guarded */
 } ls_figure;
@@ -2048,6 +2277,10 @@ typedef struct { const char *name; int64_t number; double x, y, angle; int behin
 /* An accessory: its frame, mirrored, and then turned by degrees clockwise about its own foot, which lies at x, y from the figure's; behind:
  * it is drawn before the layer with which it is, else after it. */
 typedef struct { const char *name, *frame; int64_t layer; int behind, mirrored; double turn, x, y; } ls_pinned;
+
+/* how a part of a layer's figure is moved in its parent, in pixels of the drawing to the right and up, then turned about its joint (degrees
+ * clockwise), and how many times as wide and high it is, which comes first of all */
+typedef struct { const char *name; int64_t layer; double x, y, turn, wide, high; } ls_part_pose;
 /* What a strike does that has met (ls_contact). */
 typedef struct { const char *clip; int guarded; int64_t stun, freeze; double strength, push; } ls_struck;
 
@@ -2296,13 +2529,14 @@ static inline int ls_load(ls_table *t, const char *text, size_t length, void *me
   int64_t version = -1, columns[LS_SECTION_COUNT] = {0};
   double *cells[LS_SECTION_COUNT];
   memset(t, 0, sizeof *t);
+  for (int at = 0; at < LS_SECTION_COUNT; at++) t->counts[at] = -1;
   ls_read(&r, t, 0, &version, cells, columns);
   t->version = version;
   for (int at = 0; at < LS_SECTION_COUNT && !r.error; at++) {
     int64_t width = version < LS_VERSION ? LS_OLDER_WIDTHS[version - 1][at] : LS_WIDTHS[at];
     if (!width) t->counts[at] = 0; /* there was no such section then */
     else if (columns[at] != width) ls_fail(&r, LS_OTHER);
-    else if (t->counts[at] && t->widths[at] != width) ls_fail(&r, LS_DAMAGED);
+    else if (t->counts[at] < 0 || (t->counts[at] && t->widths[at] != width)) ls_fail(&r, LS_DAMAGED);
   }
   ls_next(&r, ' ');
   if (!r.error && r.at != r.end) ls_fail(&r, LS_BROKEN);
@@ -2401,6 +2635,19 @@ static inline ls_pinned ls_accessory_at(const ls_figure *f, int64_t at) {
   return made;
 }
 
+/* How the parts are moved of what is seen and drawn from parts, layer by layer from the back to the front, parents first, and mixed where
+ * samples of a blend space mix: how many; each is ls_part_at. */
+static inline int64_t ls_parts(ls_figure *f, int left) {
+  return ls_list_parts(f->table->m, f->table->r, f->counts, f->values, left, f->mixed, f->placed);
+}
+
+static inline ls_part_pose ls_part_at(const ls_figure *f, int64_t at) {
+  const double *row = f->placed + at * LS_PARTED_SIZE;
+  ls_part_pose made = {f->table->names[LS_WORDS][(int64_t)row[LS_PARTED_PART]], (int64_t)row[LS_PARTED_LAYER], row[LS_PARTED_X],
+                       row[LS_PARTED_Y], row[LS_PARTED_TURN], row[LS_PARTED_WIDE], row[LS_PARTED_HIGH]};
+  return made;
+}
+
 static inline void ls_show(ls_figure *f) {
   int64_t *m = f->table->m, *z = f->counts;
   double *r = f->table->r, *asked = f->values + m[LS_HEAD_PLACE];
@@ -2470,7 +2717,9 @@ static inline int64_t ls_most_placed(const ls_table *t) {
   int64_t pins = t->counts[LS_LAYERS] * ((t->m[LS_HEAD_SPOTS_END] - t->m[LS_HEAD_SPOTS]) / LS_SPOT_SIZE) * LS_PLACED_SIZE;
   int64_t pinned = t->counts[LS_LAYERS] * t->counts[LS_ACCESSORIES] * LS_PINNED_SIZE;
   int64_t marks = pins ? t->m[LS_HEAD_MOST_TOLD] * LS_PLACED_SIZE : 0;
-  return pins > pinned ? (pins > marks ? pins : marks) : pinned > marks ? pinned : marks;
+  int64_t parts = ls_most_parts(t->m) * LS_PARTED_SIZE, most = pins > pinned ? pins : pinned;
+  most = most > marks ? most : marks;
+  return most > parts ? most : parts;
 }
 
 /* The parts of a figure one after another; with nowhere to put them, only how much room they need. */
@@ -2486,6 +2735,7 @@ static inline size_t ls_laid(const ls_table *t, char *to) {
   LS_PART(double, drawn, LS_DRAWN_SIZE + t->counts[LS_LAYERS]);
   LS_PART(double, due, LS_DUE_SIZE);
   LS_PART(double, placed, ls_most_placed(t));
+  LS_PART(double, mixed, 2 * t->counts[LS_SAMPLES]);
   LS_PART(int64_t, hits, t->counts[LS_LAYERS]);
   LS_PART(uint8_t, is_given, t->counts[LS_PARAMETERS]);
   LS_PART(int64_t, counts, t->m[LS_HEAD_COUNTS]);

@@ -100,6 +100,8 @@ class player {
   std::vector<ls_pin> pins(bool left = false) { return placed<ls_pin>(ls_pins(figure_, left), ls_pin_at); }
   std::vector<ls_pin> mark_pins(bool left = false) { return placed<ls_pin>(ls_mark_pins(figure_, left), ls_pin_at); }
   std::vector<ls_pinned> pinned(bool left = false) { return placed<ls_pinned>(ls_accessories(figure_, left), ls_accessory_at); }
+  /* how the parts are moved of what is seen and drawn from parts */
+  std::vector<ls_part_pose> parts(bool left = false) { return placed<ls_part_pose>(ls_parts(figure_, left), ls_part_at); }
   bool locked() const { return figure_->locked != 0; }
   /* all the rest: what is asked of the body, spans, picks */
   const ls_figure &raw() const { return *figure_; }

@@ -29,7 +29,7 @@ K.COLUMNS = {
   { "parameters", "kind owner first low high" },
   { "sticks", "x y push bearing" },
   { "layers", "start states states_end" },
-  { "states", "ways ways_end entry entry_end leave leave_end samples samples_end axes axes_end blends sticky clock still clear turned mode backward face cap fall wide high shapes shapes_end last_shapes last_shapes_end worn worn_end moved moved_end" },
+  { "states", "ways ways_end entry entry_end leave leave_end samples samples_end axes axes_end blends sticky clock still clear turned mode backward face cap fall wide high shapes shapes_end last_shapes last_shapes_end worn worn_end moved moved_end mix_cells mix_cells_end mix_edges mix_edges_end" },
   { "ways", "number target program program_end fade blocks keep uses uses_end shapes shapes_end" },
   { "uses", "buffer ticks" },
   { "acts", "do target value" },
@@ -60,9 +60,15 @@ K.COLUMNS = {
   { "spots", "pin x y angle behind" },
   { "accessories", "name pin shown shown_end clip clip_end frame angle order" },
   { "moved", "parameter value" },
+  { "mix_places", "x y mix_shares mix_shares_end" },
+  { "mix_shares", "sample share" },
+  { "mix_cells", "first second third" },
+  { "mix_edges", "first second" },
+  { "posed", "frame figure poses poses_end" },
+  { "poses", "part x y turn wide high" },
 }
 K.NAMED = { "parameters", "words", "layers", "states", "clips", "frames", "marks", "spans", "locks", "modes" }
-K.OLDER_WIDTHS = { { 5, 4, 3, 14, 9, 2, 3, 3, 5, 1, 19, 4, 5, 2, 3, 4, 4, 2, 1, 3, 1, 4, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0 }, { 5, 4, 3, 23, 9, 2, 3, 4, 5, 1, 19, 4, 5, 2, 4, 4, 4, 2, 1, 3, 1, 4, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0 }, { 5, 4, 3, 27, 11, 2, 3, 4, 5, 1, 19, 6, 5, 2, 4, 4, 4, 2, 1, 3, 1, 4, 9, 6, 2, 0, 0, 0, 0, 0, 0, 0, 0, 0 }, { 5, 4, 3, 27, 11, 2, 3, 4, 5, 1, 27, 6, 5, 2, 6, 4, 4, 2, 1, 3, 1, 4, 9, 6, 2, 1, 3, 5, 8, 0, 0, 0, 0, 0 }, { 5, 4, 3, 29, 11, 2, 3, 4, 5, 1, 27, 6, 5, 2, 6, 4, 4, 2, 1, 3, 1, 4, 9, 6, 2, 1, 3, 5, 8, 4, 2, 0, 0, 0 } }
+K.OLDER_WIDTHS = { { 5, 4, 3, 14, 9, 2, 3, 3, 5, 1, 19, 4, 5, 2, 3, 4, 4, 2, 1, 3, 1, 4, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0 }, { 5, 4, 3, 23, 9, 2, 3, 4, 5, 1, 19, 4, 5, 2, 4, 4, 4, 2, 1, 3, 1, 4, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0 }, { 5, 4, 3, 27, 11, 2, 3, 4, 5, 1, 19, 6, 5, 2, 4, 4, 4, 2, 1, 3, 1, 4, 9, 6, 2, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0 }, { 5, 4, 3, 27, 11, 2, 3, 4, 5, 1, 27, 6, 5, 2, 6, 4, 4, 2, 1, 3, 1, 4, 9, 6, 2, 1, 3, 5, 8, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0 }, { 5, 4, 3, 29, 11, 2, 3, 4, 5, 1, 27, 6, 5, 2, 6, 4, 4, 2, 1, 3, 1, 4, 9, 6, 2, 1, 3, 5, 8, 4, 2, 0, 0, 0, 0, 0, 0, 0, 0, 0 }, { 5, 4, 3, 31, 11, 2, 3, 4, 5, 1, 27, 9, 5, 2, 8, 4, 4, 2, 1, 3, 1, 4, 9, 6, 2, 1, 3, 5, 8, 4, 2, 5, 9, 2, 0, 0, 0, 0, 0, 0 } }
 K.ACCESSORY_NAME, K.ACCESSORY_PIN, K.ACCESSORY_SHOWN, K.ACCESSORY_SHOWN_END = 0, 1, 2, 3
 K.ACCESSORY_CLIP, K.ACCESSORY_CLIP_END, K.ACCESSORY_FRAME, K.ACCESSORY_ANGLE = 4, 5, 6, 7
 K.ACCESSORY_ORDER, K.ACCESSORY_SIZE, K.ACT_DO, K.ACT_TARGET = 8, 9, 0, 1
@@ -106,18 +112,22 @@ K.HEAD_HOLDS, K.HEAD_HOLDS_END, K.HEAD_SQUASHES, K.HEAD_SQUASHES_END = 40, 41, 4
 K.HEAD_LEANS, K.HEAD_LEANS_END, K.HEAD_COUNTDOWNS, K.HEAD_COUNTDOWNS_END = 46, 47, 50, 51
 K.HEAD_CONTACT, K.HEAD_CONTACT_END, K.HEAD_COSTUMES, K.HEAD_COSTUMES_END = 56, 57, 58, 59
 K.HEAD_SPOTS, K.HEAD_SPOTS_END, K.HEAD_ACCESSORIES, K.HEAD_ACCESSORIES_END = 62, 63, 64, 65
-K.HEAD_PULSES, K.HEAD_PULSES_END, K.HEAD_BUTTONS, K.HEAD_BUTTONS_END = 68, 69, 70, 71
-K.HEAD_LAYER_COUNT, K.HEAD_COUNTERS, K.HEAD_AGES, K.HEAD_SINCE = 72, 73, 74, 75
-K.HEAD_HELD, K.HEAD_RAISED, K.HEAD_LOCKS, K.HEAD_SPANS = 76, 77, 78, 79
-K.HEAD_SPANS_END, K.HEAD_REMEMBERED, K.HEAD_HELD_NOW, K.HEAD_HELD_BEFORE = 80, 81, 82, 83
-K.HEAD_CHANGED, K.HEAD_COUNTS, K.HEAD_PLACE, K.HEAD_KEPT = 84, 85, 86, 87
-K.HEAD_STACK, K.HEAD_VALUES, K.HEAD_MOST_TOLD, K.HEAD_SIZE = 88, 89, 90, 92
-K.HELD_FOR, K.HELD_SQUASH, K.HELD_LEAN, K.KEY_AT = 0, 1, 4, 0
-K.KEY_SIZE, K.LAYER_START, K.LAYER_STATES, K.LAYER_STATES_END = 4, 0, 1, 2
-K.LAYER_SIZE, K.LEAN_SPEEDING, K.LEAN_TURNING, K.LEAN_MOST = 3, 0, 1, 2
-K.LEAN_SHARE, K.LEAN_DT, K.LEAN_SIGNED, K.LEAN_SIZE = 3, 4, 5, 6
-K.LET_GO, K.MEMORY_WITHIN, K.MEMORY_TICKS, K.MEMORY_PROGRAM = 2, 0, 1, 2
-K.MEMORY_PROGRAM_END, K.MEMORY_LASTS, K.MEMORY_SIZE, K.MOVED_PARAMETER = 3, 4, 5, 0
+K.HEAD_POSED, K.HEAD_POSED_END, K.HEAD_PULSES, K.HEAD_PULSES_END = 76, 77, 80, 81
+K.HEAD_BUTTONS, K.HEAD_BUTTONS_END, K.HEAD_LAYER_COUNT, K.HEAD_COUNTERS = 82, 83, 84, 85
+K.HEAD_AGES, K.HEAD_SINCE, K.HEAD_HELD, K.HEAD_RAISED = 86, 87, 88, 89
+K.HEAD_LOCKS, K.HEAD_SPANS, K.HEAD_SPANS_END, K.HEAD_REMEMBERED = 90, 91, 92, 93
+K.HEAD_HELD_NOW, K.HEAD_HELD_BEFORE, K.HEAD_CHANGED, K.HEAD_COUNTS = 94, 95, 96, 97
+K.HEAD_PLACE, K.HEAD_KEPT, K.HEAD_STACK, K.HEAD_VALUES = 98, 99, 100, 101
+K.HEAD_MOST_TOLD, K.HEAD_SIZE, K.HELD_FOR, K.HELD_SQUASH = 102, 104, 0, 1
+K.HELD_LEAN, K.KEY_AT, K.KEY_SIZE, K.LAYER_START = 4, 0, 4, 0
+K.LAYER_STATES, K.LAYER_STATES_END, K.LAYER_SIZE, K.LEAN_SPEEDING = 1, 2, 3, 0
+K.LEAN_TURNING, K.LEAN_MOST, K.LEAN_SHARE, K.LEAN_DT = 1, 2, 3, 4
+K.LEAN_SIGNED, K.LEAN_SIZE, K.LET_GO, K.MEMORY_WITHIN = 5, 6, 2, 0
+K.MEMORY_TICKS, K.MEMORY_PROGRAM, K.MEMORY_PROGRAM_END, K.MEMORY_LASTS = 1, 2, 3, 4
+K.MEMORY_SIZE, K.MIX_SHARE_SAMPLE, K.MIX_CELL_FIRST, K.MIX_PLACE_X = 5, 0, 0, 0
+K.MIX_EDGE_FIRST, K.MIX_SHARE_SHARE, K.MIX_CELL_SECOND, K.MIX_PLACE_Y = 0, 1, 1, 1
+K.MIX_EDGE_SECOND, K.MIX_PLACE_MIX_SHARES, K.MIX_SHARE_SIZE, K.MIX_CELL_THIRD = 1, 2, 2, 2
+K.MIX_EDGE_SIZE, K.MIX_PLACE_MIX_SHARES_END, K.MIX_CELL_SIZE, K.MOVED_PARAMETER = 2, 3, 3, 0
 K.MOVED_VALUE, K.MOVED_SIZE, K.NAMED_PARAMETERS, K.NAMED_WORDS = 1, 2, 0, 1
 K.NAMED_LAYERS, K.NAMED_STATES, K.NAMED_CLIPS, K.NAMED_SPANS = 2, 3, 4, 7
 K.NAMED_LOCKS, K.NOW_TICK, K.NOW_LOCKED, K.NOW_FREEZE = 8, 0, 1, 2
@@ -126,19 +136,24 @@ K.OP_STAY, K.OP_SINCE, K.OP_BUFFERED, K.OP_SPAN = 4, 5, 6, 9
 K.OP_MEMORY, K.OP_NOT, K.OP_COMPARE, K.OP_COMPUTE = 11, 12, 13, 14
 K.OP_SKIP_FALSE, K.OP_SKIP_TRUE, K.OPERATOR_COUNT, K.OVER_BY = 15, 16, 10, 3
 K.PARAMETER_KIND, K.PARAMETER_OWNER, K.PARAMETER_FIRST, K.PARAMETER_LOW = 0, 1, 2, 3
-K.PARAMETER_HIGH, K.PARAMETER_SIZE, K.PIECE_START, K.PIECE_CEL = 4, 5, 0, 1
-K.PIECE_SIZE, K.PINNED_NAME, K.PINNED_LAYER, K.PINNED_BEHIND = 2, 0, 1, 2
-K.PINNED_FRAME, K.PINNED_MIRRORED, K.PINNED_X, K.PINNED_Y = 3, 4, 5, 6
-K.PINNED_TURN, K.PINNED_SIZE, K.PLACED_NUMBER, K.PLACED_PIN = 7, 8, 0, 1
-K.PLACED_X, K.PLACED_Y, K.PLACED_ANGLE, K.PLACED_BEHIND = 2, 3, 4, 5
-K.PLACED_SIZE, K.PLAYER_STATE, K.PLAYER_STAY, K.PLAYER_HEAD = 6, 0, 1, 2
-K.PLAYER_PICK, K.PLAYER_OVER, K.PLAYER_FADE_STATE, K.PLAYER_FADE_PICK = 3, 4, 5, 6
-K.PLAYER_FADE_HEAD, K.PLAYER_FADE_LEFT, K.PLAYER_FADE_BLOCKS, K.PLAYER_SIZE = 7, 8, 9, 10
+K.PARAMETER_HIGH, K.PARAMETER_SIZE, K.PART_POSE_PART, K.PART_POSE_X = 4, 5, 0, 1
+K.PART_POSE_Y, K.PART_POSE_TURN, K.PART_POSE_WIDE, K.PART_POSE_HIGH = 2, 3, 4, 5
+K.PART_POSE_SIZE, K.PARTED_LAYER, K.PARTED_PART, K.PARTED_X = 6, 0, 1, 2
+K.PARTED_Y, K.PARTED_TURN, K.PARTED_WIDE, K.PARTED_HIGH = 3, 4, 5, 6
+K.PARTED_SIZE, K.PIECE_START, K.PIECE_CEL, K.PIECE_SIZE = 7, 0, 1, 2
+K.PINNED_NAME, K.PINNED_LAYER, K.PINNED_BEHIND, K.PINNED_FRAME = 0, 1, 2, 3
+K.PINNED_MIRRORED, K.PINNED_X, K.PINNED_Y, K.PINNED_TURN = 4, 5, 6, 7
+K.PINNED_SIZE, K.PLACED_NUMBER, K.PLACED_PIN, K.PLACED_X = 8, 0, 1, 2
+K.PLACED_Y, K.PLACED_ANGLE, K.PLACED_BEHIND, K.PLACED_SIZE = 3, 4, 5, 6
+K.PLAYER_STATE, K.PLAYER_STAY, K.PLAYER_HEAD, K.PLAYER_PICK = 0, 1, 2, 3
+K.PLAYER_OVER, K.PLAYER_FADE_STATE, K.PLAYER_FADE_PICK, K.PLAYER_FADE_HEAD = 4, 5, 6, 7
+K.PLAYER_FADE_LEFT, K.PLAYER_FADE_BLOCKS, K.PLAYER_SIZE, K.POSED_FRAME = 8, 9, 10, 0
+K.POSED_FIGURE, K.POSED_POSES, K.POSED_POSES_END, K.POSED_SIZE = 1, 2, 3, 4
 K.PULSE_SIZE, K.PUSH_UP, K.PUSH_NUMBER, K.PUSH_VALUE = 2, 8, 14, 15
 K.PUSH_STAY, K.PUSH_SINCE, K.RECT_KIND, K.RECT_LEFT = 16, 17, 0, 1
 K.RECT_BOTTOM, K.RECT_WIDTH, K.RECT_HEIGHT, K.RECT_SIZE = 2, 3, 4, 5
 K.ROW_OR_NONE, K.SAMPLE_CLIP, K.SAMPLE_PHASE, K.SAMPLE_PLACES = 6, 0, 1, 2
-K.SAMPLE_MIRRORED, K.SAMPLE_SIZE, K.SECTION_COUNT, K.SEEN_WITHIN = 3, 4, 34, 1
+K.SAMPLE_MIRRORED, K.SAMPLE_SIZE, K.SECTION_COUNT, K.SEEN_WITHIN = 3, 4, 40, 1
 K.SHAPE_DO, K.SHAPE_WHICH, K.SHAPE_SIZE, K.SIGN_COUNT = 0, 1, 2, 6
 K.SPOT_PIN, K.SPOT_X, K.SPOT_Y, K.SPOT_ANGLE = 0, 1, 2, 3
 K.SPOT_BEHIND, K.SPOT_SIZE, K.SQUASH_HIGH, K.SQUASH_WIDE = 4, 5, 0, 1
@@ -151,7 +166,8 @@ K.STATE_CLOCK, K.STATE_STILL, K.STATE_CLEAR, K.STATE_TURNED = 12, 13, 14, 15
 K.STATE_MODE, K.STATE_BACKWARD, K.STATE_FACE, K.STATE_CAP = 16, 17, 18, 19
 K.STATE_FALL, K.STATE_WIDE, K.STATE_HIGH, K.STATE_SHAPES = 20, 21, 22, 23
 K.STATE_SHAPES_END, K.STATE_LAST_SHAPES, K.STATE_LAST_SHAPES_END, K.STATE_WORN = 24, 25, 26, 27
-K.STATE_WORN_END, K.STATE_MOVED, K.STATE_MOVED_END, K.STATE_SIZE = 28, 29, 30, 31
+K.STATE_WORN_END, K.STATE_MOVED, K.STATE_MOVED_END, K.STATE_MIX_CELLS = 28, 29, 30, 31
+K.STATE_MIX_CELLS_END, K.STATE_MIX_EDGES, K.STATE_MIX_EDGES_END, K.STATE_SIZE = 32, 33, 34, 35
 K.STEP_OP, K.STEP_A, K.STEP_B, K.STEP_VALUE = 0, 1, 2, 3
 K.STEP_YES, K.STEP_NO, K.STEP_SIZE, K.STICK_PUSH = 4, 5, 6, 2
 K.STICK_BEARING, K.STICK_SIZE, K.STRIKE_BOX, K.TOLD_SIZE = 3, 4, 0, 6
@@ -184,8 +200,8 @@ K.FORMULAS, K.CONTACTS, K.ACCESSORIES, K.STATES = 19, 28, 32, 3
 K.AXES, K.ACTS, K.PULSE, K.GRAPH = 8, 6, 5, 3
 K.BUTTON, K.PLAYED, K.STICKS, K.FALSE = 6, 35, 1, -2
 K.SET, K.ADD, K.MODE, K.PUSH = 0, 1, 6, 7
-K.X, K.Y, K.VERSION, K.WINDOWS = 1, 2, 6, 12
-K.RADIAN, K.FASTEST = 0.017453292519943295, 1000.0
+K.X, K.Y, K.VERSION, K.WINDOWS = 1, 2, 7, 12
+K.RADIAN, K.FARTHEST, K.FASTEST = 0.017453292519943295, 1e+308, 1000.0
 K.SERIES = {
   [0]=1.397458036904447, -1.4691225516174955, 1.5485345814346574, -1.6370222718023522, 1.7362357428206765, -1.8482509520349137,
   1.9757165349338732, -2.1220659078919377, 2.291831180523293, -2.4911208483948837, 2.72837045300392, -3.0155673427938066,
@@ -201,24 +217,26 @@ K.COSINES = {
   2.48015873015873e-05, -0.001388888888888889, 0.041666666666666664, -0.5, 1.0
 }
 K.WIDTHS = {
-  [0]=5, 4, 3, 31, 11, 2, 3, 4, 5, 1, 27, 9, 5, 2, 8, 4, 4, 2, 1, 3, 1, 4, 9, 6, 2, 1, 3, 5, 8, 4, 2, 5, 9, 2
+  [0]=5, 4, 3, 35, 11, 2, 3, 4, 5, 1, 27, 9, 5, 2, 8, 4, 4, 2, 1, 3, 1, 4, 9, 6, 2, 1, 3, 5, 8, 4, 2, 5, 9, 2, 4, 2, 3, 2, 4, 6
 }
 K.SIZES = {
-  [0]=5, 4, 3, 31, 11, 2, 3, 4, 5, 1, 27, 9, 5, 2, 8, 4, 5, 2, 1, 3, 1, 6, 9, 6, 2, 1, 3, 5, 8, 4, 2, 5, 9, 2
+  [0]=5, 4, 3, 35, 11, 2, 3, 4, 5, 1, 27, 9, 5, 2, 8, 4, 5, 2, 1, 3, 1, 6, 9, 6, 2, 1, 3, 5, 8, 4, 2, 5, 9, 2, 4, 2, 3, 2, 4, 6
 }
 K.RULE = {
   [0]=4, 4, 1, 1, 1, 5, 5, 5, 5, 5, 9, 10, 9, 10, 9, 10, 9, 10, 9, 10, 9, 10, 4, 1, 6, 4, 4, 4, 4, 4, 1, 1, 1, 1, 1, 9, 10, 9, 10,
-  9, 10, 9, 10, 2, 5, 9, 10, 3, 4, 4, 9, 10, 9, 10, 5, 3, 4, 2, 1, 7, 3, 3, 4, 6, 4, 1, 1, 1, 0, 3, 2, 4, 6, 1, 1, 1, 9, 10, 9,
-  10, 9, 10, 9, 10, 2, 4, 9, 10, 9, 10, 4, 3, 3, 3, 1, 1, 3, 8, 9, 10, 9, 10, 3, 9, 10, 2, 2, 6, 4, 8, 3, 3, 8, 4, 4, 4, 9, 10, 9,
-  10, 1, 1, 1, 4, 4, 3, 9, 10, 11, 5, 3, 3, 5, 9, 10, 5, 4, 2, 2, 1, 11, 11, 1, 0, 1, 0, 1, 1, 1, 1, 4, 1, 1, 1, 1, 1, 4, 4, 2, 5,
-  2, 2, 3, 4, 1, 1, 1, 1, 9, 10, 6, 6, 6, 6, 6, 6, 6, 1, 9, 10, 8, 8, 8, 1, 1, 1, 4, 8, 8, 9, 10, 9, 10, 8, 1, 4, 5, 1
+  9, 10, 9, 10, 9, 10, 9, 10, 2, 5, 9, 10, 3, 4, 4, 9, 10, 9, 10, 5, 3, 4, 2, 1, 7, 3, 3, 4, 6, 4, 1, 1, 1, 0, 3, 2, 4, 6, 1, 1,
+  1, 9, 10, 9, 10, 9, 10, 9, 10, 2, 4, 9, 10, 9, 10, 4, 3, 3, 3, 1, 1, 3, 8, 9, 10, 9, 10, 3, 9, 10, 2, 2, 6, 4, 8, 3, 3, 8, 4, 4,
+  4, 9, 10, 9, 10, 1, 1, 1, 4, 4, 3, 9, 10, 11, 5, 3, 3, 5, 9, 10, 5, 4, 2, 2, 1, 11, 11, 1, 0, 1, 0, 1, 1, 1, 1, 4, 1, 1, 1, 1,
+  1, 4, 4, 2, 5, 2, 2, 3, 4, 1, 1, 1, 1, 9, 10, 6, 6, 6, 6, 6, 6, 6, 1, 9, 10, 8, 8, 8, 1, 1, 1, 4, 8, 8, 9, 10, 9, 10, 8, 1, 4,
+  5, 1, 1, 1, 9, 10, 3, 1, 7, 7, 7, 7, 7, 8, 3, 9, 10, 8, 1, 1, 1, 1, 1
 }
 K.ABOUT = {
   [0]=6, 4, 0, 0, 0, 0, 0, 0, 0, 3, 3, 0, 4, 0, 6, 0, 6, 0, 7, 0, 8, 0, 1, 0, 18, 1, 1, 1, 4, 1, 0, 0, 0, 0, 0, 24, 0, 24, 0, 29,
-  0, 33, 0, 0, 3, 21, 0, 0, 1, 1, 5, 0, 24, 0, 17, 0, 8, 0, 0, 10, 0, 0, 1, 0, 1, 0, 0, 0, 0, 0, 0, 1, 0, 0, 0, 0, 11, 0, 12, 0,
-  13, 0, 14, 0, 0, 7, 15, 0, 26, 0, 1, 0, 0, 0, 0, 0, 0, 6, 6, 0, 24, 0, 0, 31, 0, 0, 0, 0, 1, 7, 0, 0, 5, 1, 3, 2, 27, 0, 31, 0,
-  0, 0, 0, 3, 1, 0, 21, 0, 0, 0, 0, 0, 0, 21, 0, 0, 16, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 1, 0, 0, 0, 0, 0, 1, 4, 0, 0, 0, 0,
-  0, 2, 0, 0, 0, 0, 21, 0, 0, 0, 0, 0, 0, 0, 0, 0, 30, 0, 5, 5, 1, 0, 0, 0, 1, 1, 1, 21, 0, 10, 0, 5, 0, 2, 0, 0
+  0, 33, 0, 36, 0, 37, 0, 0, 3, 21, 0, 0, 1, 1, 5, 0, 24, 0, 17, 0, 8, 0, 0, 10, 0, 0, 1, 0, 1, 0, 0, 0, 0, 0, 0, 1, 0, 0, 0, 0,
+  11, 0, 12, 0, 13, 0, 14, 0, 0, 7, 15, 0, 26, 0, 1, 0, 0, 0, 0, 0, 0, 6, 6, 0, 24, 0, 0, 31, 0, 0, 0, 0, 1, 7, 0, 0, 5, 1, 3, 2,
+  27, 0, 31, 0, 0, 0, 0, 3, 1, 0, 21, 0, 0, 0, 0, 0, 0, 21, 0, 0, 16, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 1, 0, 0, 0, 0, 0, 1,
+  4, 0, 0, 0, 0, 0, 2, 0, 0, 0, 0, 21, 0, 0, 0, 0, 0, 0, 0, 0, 0, 30, 0, 5, 5, 1, 0, 0, 0, 1, 1, 1, 21, 0, 10, 0, 5, 0, 2, 0, 0,
+  0, 0, 35, 0, 0, 0, 34, 34, 34, 34, 34, 5, 0, 39, 0, 1, 0, 0, 0, 0, 0
 }
 K.TAKES = {
   [0]=2, 2, 2, 2, 1, 1, 0, 0, 2, 1
@@ -231,10 +249,11 @@ K.LAID = {
 }
 K.REAL = {
   [0]=0, 0, 1, 1, 1, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 1, 0, 0, 0, 0, 0, 0, 1, 1, 1, 1, 1, 0, 0, 0, 0, 0, 0,
-  0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 1, 0, 0, 0, 0, 0, 0, 1, 1, 1, 1, 0, 0, 0, 0, 1, 1, 1, 0, 0, 0, 0, 0, 0, 0, 0,
-  0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 1, 1, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 1, 1, 1, 1, 0, 0, 0,
-  0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 1, 0, 0, 1, 1, 1, 1, 1, 1, 1, 1, 0, 1, 1, 1, 1, 1, 0, 0, 0, 0, 0, 0, 0, 0, 1, 1, 1, 1, 0, 0,
-  0, 0, 0, 0, 0, 0, 0, 1, 0, 0, 0, 0, 0, 1, 1, 1, 0, 0, 0, 0, 0, 0, 0, 0, 1, 0, 0, 1
+  0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 1, 0, 0, 0, 0, 0, 0, 1, 1, 1, 1, 0, 0, 0, 0, 1, 1, 1, 0, 0, 0, 0,
+  0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 1, 1, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 1, 1, 1,
+  1, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 1, 0, 0, 1, 1, 1, 1, 1, 1, 1, 1, 0, 1, 1, 1, 1, 1, 0, 0, 0, 0, 0, 0, 0, 0, 1, 1,
+  1, 1, 0, 0, 0, 0, 0, 0, 0, 0, 0, 1, 0, 0, 0, 0, 0, 1, 1, 1, 0, 0, 0, 0, 0, 0, 0, 0, 1, 0, 0, 1, 1, 1, 0, 0, 0, 1, 0, 0, 0, 0, 0,
+  0, 0, 0, 0, 0, 1, 1, 1, 1, 1
 }
 
 -- The bearing of a vector with y up; exact for the eight main directions, within 1e-12 degrees else; 0 for no vector.
@@ -343,12 +362,16 @@ function K.cel_at(m, clip, head)
   return m[piece + K.PIECE_CEL]
 end
 
+-- The number of the cel a clip shows at a playhead, its resting one while it stands; -1: none.
+function K.cel_shown(m, r, v, clip, head)
+  if m[clip + K.CLIP_RESTING] >= 0 and K.pace_of(m, r, v, clip) == 0 then return m[clip + K.CLIP_RESTING] end
+  return K.cel_at(m, clip, head)
+end
+
 -- The number of the cel a layer shows, counted from its clip's first; -1: none.
 function K.cel_of(m, r, z, v, layer)
   local clip = K.clip_of(m, z, layer)
-  if clip < 0 then return -1 end
-  if m[clip + K.CLIP_RESTING] >= 0 and K.pace_of(m, r, v, clip) == 0 then return m[clip + K.CLIP_RESTING] end
-  return K.cel_at(m, clip, z[K.FIRST_PLAYER + layer * K.PLAYER_SIZE + K.PLAYER_HEAD])
+  return clip >= 0 and K.cel_shown(m, r, v, clip, z[K.FIRST_PLAYER + layer * K.PLAYER_SIZE + K.PLAYER_HEAD]) or -1
 end
 
 -- Where a cel of the clip begins that a layer shows.
@@ -403,16 +426,21 @@ function K.turns_round(m, state, row, left)
   return left ~= (looks == 2)
 end
 
--- Whether a cel of the clip that a layer shows is turned to where the figure looks, which may be left.
-function K.is_turned(m, z, layer, cel, left)
-  return K.turns_round(m, K.state_of(m, z, layer), K.cel_row(m, z, layer, cel), left)
+-- Whether a cel (its row) of a state's sample is drawn the other way round.
+function K.is_flipped(m, state, sample, row, left)
+  local mirrored = m[row + K.CEL_MIRRORED] ~= m[sample + K.SAMPLE_MIRRORED]
+  return mirrored ~= K.turns_round(m, state, row, left)
 end
 
 -- Whether a cel of the clip that a layer shows is drawn the other way round.
 function K.is_mirrored(m, z, layer, cel, left)
   local sample = m[K.state_of(m, z, layer) + K.STATE_SAMPLES] + z[K.FIRST_PLAYER + layer * K.PLAYER_SIZE + K.PLAYER_PICK] * K.SAMPLE_SIZE
-  local mirrored = m[K.cel_row(m, z, layer, cel) + K.CEL_MIRRORED] ~= m[sample + K.SAMPLE_MIRRORED]
-  return mirrored ~= K.is_turned(m, z, layer, cel, left)
+  return K.is_flipped(m, K.state_of(m, z, layer), sample, K.cel_row(m, z, layer, cel), left)
+end
+
+-- Whether a cel of the clip that a layer shows is turned to where the figure looks, which may be left.
+function K.is_turned(m, z, layer, cel, left)
+  return K.turns_round(m, K.state_of(m, z, layer), K.cel_row(m, z, layer, cel), left)
 end
 
 -- By how many quarter turns clockwise it is turned, after it has been mirrored.
@@ -724,10 +752,9 @@ function K.list_places(m, r, k, left, wide, high, tilt, b)
     local sample = m[state + K.STATE_SAMPLES] + k[told + 5] * K.SAMPLE_SIZE
     local row = m[m[sample + K.SAMPLE_CLIP] + K.CLIP_CELS] + m[cue + K.CUE_CEL] * K.CEL_SIZE
     for spot = m[cue + K.CUE_SPOTS], m[cue + K.CUE_SPOTS_END] - 1, K.SPOT_SIZE do
-      local turned = K.turns_round(m, state, row, left)
-      local mirrored = (m[row + K.CEL_MIRRORED] ~= m[sample + K.SAMPLE_MIRRORED]) ~= turned
+      local mirrored = K.is_flipped(m, state, sample, row, left)
       local turns = m[row + K.CEL_TURNS]
-      if turned then turns = (4 - turns) % 4 end
+      if K.turns_round(m, state, row, left) then turns = (4 - turns) % 4 end
       local at = count * K.PLACED_SIZE
       b[at + K.PLACED_NUMBER] = (mark + 0.0)
       b[at + K.PLACED_PIN] = (m[spot + K.SPOT_PIN] + 0.0)
@@ -737,6 +764,227 @@ function K.list_places(m, r, k, left, wide, high, tilt, b)
     end
   end
   return count
+end
+
+-- The row that says how a frame moves parts; -1: it is not drawn from any.
+function K.posed_row(m, frame)
+  local low, high = m[K.HEAD_POSED], m[K.HEAD_POSED_END]
+  while low < high do
+    local middle = low + (((high - low) // K.POSED_SIZE) // 2) * K.POSED_SIZE
+    if m[middle + K.POSED_FRAME] < frame then
+      low = middle + K.POSED_SIZE
+    else
+      high = middle
+    end
+  end
+  return (low < m[K.HEAD_POSED_END] and m[low + K.POSED_FRAME] == frame) and low or -1
+end
+
+-- How many samples a state has for each way of moving.
+function K.samples_each(m, state)
+  local ways = 1 + ((m[state + K.STATE_MOVED_END] - m[state + K.STATE_MOVED]) // K.MOVED_SIZE)
+  return (((m[state + K.STATE_SAMPLES_END] - m[state + K.STATE_SAMPLES]) // K.SAMPLE_SIZE) // ways)
+end
+
+-- The value an axis reads, brought into its range.
+function K.value_on(m, r, v, axis)
+  local value = m[axis + K.AXIS_PARAMETER] >= 0 and v[m[axis + K.AXIS_PARAMETER]] or 0.0
+  if m[axis + K.AXIS_ROUND] ~= 0 then return value end
+  if r[axis + K.AXIS_LOW] > value then value = r[axis + K.AXIS_LOW] end
+  if r[axis + K.AXIS_HIGH] < value then value = r[axis + K.AXIS_HIGH] end
+  return value
+end
+
+-- Add the share of a place to the samples that stand there.
+function K.give_share(m, r, place, share, each, w)
+  for row = m[place + K.MIX_PLACE_MIX_SHARES], m[place + K.MIX_PLACE_MIX_SHARES_END] - 1, K.MIX_SHARE_SIZE do
+    local number = m[row + K.MIX_SHARE_SAMPLE]
+    if number < each then w[number] = w[number] + share * r[row + K.MIX_SHARE_SHARE] end
+  end
+end
+
+-- Write down how much of every sample of a state's blend space is in the mix (:mod:`leanstep.core.blends.mixing`).
+function K.weigh(m, r, v, state, w)
+  local a, b
+  local ax, ay, wide, high
+  local each = K.samples_each(m, state)
+  for number = 0, each - 1 do
+    w[number] = 0.0
+  end
+  local axis = m[state + K.STATE_AXES]
+  local x, y = 0.0, 0.0
+  if axis < m[state + K.STATE_AXES_END] then
+    x = K.value_on(m, r, v, axis) / r[axis + K.AXIS_STEP]
+    axis = axis + K.AXIS_SIZE
+  end
+  if axis < m[state + K.STATE_AXES_END] then y = K.value_on(m, r, v, axis) / r[axis + K.AXIS_STEP] end
+  for cell = m[state + K.STATE_MIX_CELLS], m[state + K.STATE_MIX_CELLS_END] - 1, K.MIX_CELL_SIZE do
+    a = m[cell + K.MIX_CELL_FIRST]
+    b = m[cell + K.MIX_CELL_SECOND]
+    local c = m[cell + K.MIX_CELL_THIRD]
+    ax = r[a + K.MIX_PLACE_X]
+    ay = r[a + K.MIX_PLACE_Y]
+    wide = r[b + K.MIX_PLACE_X] - ax
+    high = r[b + K.MIX_PLACE_Y] - ay
+    local far_wide, far_high = r[c + K.MIX_PLACE_X] - ax, r[c + K.MIX_PLACE_Y] - ay
+    local whole = wide * far_high - high * far_wide
+    if whole == 0.0 then goto continue end
+    local second = ((x - ax) * far_high - (y - ay) * far_wide) / whole
+    local third = (wide * (y - ay) - high * (x - ax)) / whole
+    local first = 1.0 - second - third
+    if first >= 0.0 and second >= 0.0 and third >= 0.0 then
+      K.give_share(m, r, a, first, each, w)
+      K.give_share(m, r, b, second, each, w)
+      K.give_share(m, r, c, third, each, w)
+      return
+    end
+    ::continue::
+  end
+  local nearest = K.FARTHEST
+  local one, other = -1, -1
+  local along = 0.0
+  for edge = m[state + K.STATE_MIX_EDGES], m[state + K.STATE_MIX_EDGES_END] - 1, K.MIX_EDGE_SIZE do
+    a = m[edge + K.MIX_EDGE_FIRST]
+    b = m[edge + K.MIX_EDGE_SECOND]
+    ax = r[a + K.MIX_PLACE_X]
+    ay = r[a + K.MIX_PLACE_Y]
+    wide = r[b + K.MIX_PLACE_X] - ax
+    high = r[b + K.MIX_PLACE_Y] - ay
+    local length, share = wide * wide + high * high, 0.0
+    if length ~= 0.0 then
+      share = ((x - ax) * wide + (y - ay) * high) / length
+      share = share < 0.0 and 0.0 or (share > 1.0 and 1.0 or share)
+    end
+    local right, up = x - ax - share * wide, y - ay - share * high
+    local away = right * right + up * up
+    if one < 0 or away < nearest then
+      nearest = away
+      one = a
+      other = b
+      along = share
+    end
+  end
+  K.give_share(m, r, one, 1.0 - along, each, w)
+  K.give_share(m, r, other, along, each, w)
+end
+
+-- The playhead when a state's pick changes: at the same share of the other clip, counted from where each cycle begins.
+function K.taken_over(m, state, before, pick, head)
+  local old = m[state + K.STATE_SAMPLES] + before * K.SAMPLE_SIZE
+  local shown = m[state + K.STATE_SAMPLES] + pick * K.SAMPLE_SIZE
+  local clip = m[shown + K.SAMPLE_CLIP]
+  local length = m[clip + K.CLIP_LENGTH]
+  head = ((head - m[old + K.SAMPLE_PHASE]) * length // m[m[old + K.SAMPLE_CLIP] + K.CLIP_LENGTH]) + m[shown + K.SAMPLE_PHASE]
+  if head < 0 then head = m[clip + K.CLIP_BEGIN] >= 0 and head + length or 0 end
+  return K.folded(m, clip, head)
+end
+
+-- The row of the cel that a layer would show if a sample of its state were picked now; -1: none.
+function K.cel_if_picked(m, r, z, v, layer, number)
+  local player, state = K.FIRST_PLAYER + layer * K.PLAYER_SIZE, K.state_of(m, z, layer)
+  local pick, head = z[player + K.PLAYER_PICK], z[player + K.PLAYER_HEAD]
+  if number ~= pick then head = K.taken_over(m, state, pick, number, head) end
+  local clip = m[m[state + K.STATE_SAMPLES] + number * K.SAMPLE_SIZE + K.SAMPLE_CLIP]
+  local cel = K.cel_shown(m, r, v, clip, head)
+  return cel >= 0 and m[clip + K.CLIP_CELS] + cel * K.CEL_SIZE or -1
+end
+
+-- Whether what a layer shows mixes: all samples that count show frames drawn from the parts of the one that is picked (its row is
+-- posed), the same way round and not turned. How much of each there is and where its poses begin are written in w.
+function K.mixes_parts(m, r, z, v, layer, posed, left, w)
+  local state = K.state_of(m, z, layer)
+  if m[state + K.STATE_MIX_EDGES] == m[state + K.STATE_MIX_EDGES_END] then return false end
+  local each, pick = K.samples_each(m, state), z[K.FIRST_PLAYER + layer * K.PLAYER_SIZE + K.PLAYER_PICK]
+  local cel = K.cel_of(m, r, z, v, layer)
+  local mirrored = K.is_mirrored(m, z, layer, cel, left)
+  local way = (pick // each)
+  if m[K.cel_row(m, z, layer, cel) + K.CEL_TURNS] ~= 0 then return false end
+  K.weigh(m, r, v, state, w)
+  for number = 0, each - 1 do
+    if w[number] > 0.0 then
+      local sample = m[state + K.STATE_SAMPLES] + (way * each + number) * K.SAMPLE_SIZE
+      local row = K.cel_if_picked(m, r, z, v, layer, way * each + number)
+      if row < 0 or m[row + K.CEL_TURNS] ~= 0 or K.is_flipped(m, state, sample, row, left) ~= mirrored then return false end
+      local other = K.posed_row(m, K.dressed(m, r, z, v, layer, m[row + K.CEL_FRAME]))
+      if other < 0 or m[other + K.POSED_FIGURE] ~= m[posed + K.POSED_FIGURE] then return false end
+      local parts = m[other + K.POSED_POSES_END] - m[other + K.POSED_POSES]
+      if parts ~= m[posed + K.POSED_POSES_END] - m[posed + K.POSED_POSES] then return false end
+      w[each + number] = (m[other + K.POSED_POSES] + 0.0)
+    end
+  end
+  return true
+end
+
+-- Write from place at on how a part is moved in the mix (:func:`leanstep.core.cut_outs.poses.mixed`); part is how far behind the
+-- first part of its frame its pose stands.
+function K.mix_part(r, w, each, part, b, at)
+  local x, y, way, wide, high = 0.0, 0.0, 0.0, 0.0, 0.0
+  local start = 0.0
+  local begun, rests = false, true
+  for number = 0, each - 1 do
+    local weight = w[number]
+    if weight > 0.0 then
+      local pose = math.floor(w[each + number]) + part
+      local angle = K.reduced(r[pose + K.PART_POSE_TURN])
+      if not begun then
+        start = angle
+        begun = true
+      end
+      x = x + r[pose + K.PART_POSE_X] * weight
+      y = y + r[pose + K.PART_POSE_Y] * weight
+      wide = wide + r[pose + K.PART_POSE_WIDE] * weight
+      high = high + r[pose + K.PART_POSE_HIGH] * weight
+      way = way + K.turn(start, angle) * weight
+      local moves = r[pose + K.PART_POSE_X] ~= 0.0 or r[pose + K.PART_POSE_Y] ~= 0.0 or r[pose + K.PART_POSE_TURN] ~= 0.0
+      local scales = r[pose + K.PART_POSE_WIDE] ~= 1.0 or r[pose + K.PART_POSE_HIGH] ~= 1.0
+      rests = rests and not moves and not scales
+    end
+  end
+  b[at + K.PARTED_X] = rests and 0.0 or x
+  b[at + K.PARTED_Y] = rests and 0.0 or y
+  b[at + K.PARTED_TURN] = rests and 0.0 or start + way
+  b[at + K.PARTED_WIDE] = rests and 1.0 or wide
+  b[at + K.PARTED_HIGH] = rests and 1.0 or high
+end
+
+-- Write down how the parts of what is seen are moved, layer by layer from the back to the front, in rows of b; how many there are.
+function K.list_parts(m, r, z, v, left, w, b)
+  local count, lowest = 0, K.lowest_seen(m, r, z, v)
+  if lowest < 0 or m[K.HEAD_POSED] == m[K.HEAD_POSED_END] then return 0 end
+  for layer = lowest, m[K.HEAD_LAYER_COUNT] - 1 do
+    local cel = K.cel_of(m, r, z, v, layer)
+    if cel < 0 then goto continue end
+    local posed = K.posed_row(m, K.frame_of(m, r, z, v, layer, cel))
+    if posed < 0 then goto continue end
+    local first = m[posed + K.POSED_POSES]
+    local mixes = K.mixes_parts(m, r, z, v, layer, posed, left, w)
+    for pose = first, m[posed + K.POSED_POSES_END] - 1, K.PART_POSE_SIZE do
+      local at = count * K.PARTED_SIZE
+      b[at + K.PARTED_LAYER] = (layer + 0.0)
+      b[at + K.PARTED_PART] = (m[pose + K.PART_POSE_PART] + 0.0)
+      if mixes then
+        K.mix_part(r, w, K.samples_each(m, K.state_of(m, z, layer)), pose - first, b, at)
+      else
+        b[at + K.PARTED_X] = r[pose + K.PART_POSE_X]
+        b[at + K.PARTED_Y] = r[pose + K.PART_POSE_Y]
+        b[at + K.PARTED_TURN] = r[pose + K.PART_POSE_TURN]
+        b[at + K.PARTED_WIDE] = r[pose + K.PART_POSE_WIDE]
+        b[at + K.PARTED_HIGH] = r[pose + K.PART_POSE_HIGH]
+      end
+      count = count + 1
+    end
+    ::continue::
+  end
+  return count
+end
+
+-- How many parts can be listed at most.
+function K.most_parts(m)
+  local most = 0
+  for posed = m[K.HEAD_POSED], m[K.HEAD_POSED_END] - 1, K.POSED_SIZE do
+    most = math.max(most, ((m[posed + K.POSED_POSES_END] - m[posed + K.POSED_POSES]) // K.PART_POSE_SIZE))
+  end
+  return most * m[K.HEAD_LAYER_COUNT]
 end
 
 -- The squash there is begins to spring back, unless it does already.
@@ -1718,10 +1966,8 @@ end
 
 -- How far the value an axis reads is from a place on it, in rulings.
 function K.rulings_to(m, r, v, axis, at)
-  local value = m[axis + K.AXIS_PARAMETER] >= 0 and v[m[axis + K.AXIS_PARAMETER]] or 0.0
+  local value = K.value_on(m, r, v, axis)
   if m[axis + K.AXIS_ROUND] ~= 0 then return K.turn(at, value) / r[axis + K.AXIS_STEP] end
-  if r[axis + K.AXIS_LOW] > value then value = r[axis + K.AXIS_LOW] end
-  if r[axis + K.AXIS_HIGH] < value then value = r[axis + K.AXIS_HIGH] end
   return (value - at) / r[axis + K.AXIS_STEP]
 end
 
@@ -1729,10 +1975,7 @@ end
 function K.picked(m, r, v, state, before)
   local way = K.way_of(m, r, v, state)
   if m[state + K.STATE_BLENDS] == 0 then return way end
-  local block = ((m[state + K.STATE_SAMPLES_END] - m[state + K.STATE_SAMPLES]) // K.SAMPLE_SIZE)
-  if m[state + K.STATE_MOVED] < m[state + K.STATE_MOVED_END] then
-    block = (block // (1 + ((m[state + K.STATE_MOVED_END] - m[state + K.STATE_MOVED]) // K.MOVED_SIZE)))
-  end
+  local block = K.samples_each(m, state)
   local number = way * block
   if before >= 0 then before = number + before % block end
   local best, first = number, m[state + K.STATE_SAMPLES] + number * K.SAMPLE_SIZE
@@ -1870,16 +2113,10 @@ function K.play_on(m, r, z, v, k, layer)
   if first == m[state + K.STATE_SAMPLES_END] then return end
   local before, head = z[player + K.PLAYER_PICK], z[player + K.PLAYER_HEAD]
   local pick = K.picked(m, r, v, state, before)
-  local sample = first + pick * K.SAMPLE_SIZE
-  local clip = m[sample + K.SAMPLE_CLIP]
+  local clip = m[first + pick * K.SAMPLE_SIZE + K.SAMPLE_CLIP]
   local length, back = m[clip + K.CLIP_LENGTH], m[clip + K.CLIP_BEGIN]
   if pick ~= before then
-    local old = first + before * K.SAMPLE_SIZE
-    head = head - m[old + K.SAMPLE_PHASE]
-    head = (head * length // m[m[old + K.SAMPLE_CLIP] + K.CLIP_LENGTH])
-    head = head + m[sample + K.SAMPLE_PHASE]
-    if head < 0 then head = back >= 0 and head + length or 0 end
-    head = K.folded(m, clip, head)
+    head = K.taken_over(m, state, before, pick, head)
     z[player + K.PLAYER_PICK] = pick
   end
   local amount = K.pace_of(m, r, v, clip)
@@ -2502,6 +2739,20 @@ function Player:mark_pins(left)
   return pins(self, out, K.list_places(self.m, self.r, self.k, left or false, wide, high, tilt, out))
 end
 
+-- How the parts are moved of what is seen and drawn from parts, layer by layer from the back to the front, parents first, and mixed where
+-- samples of a blend space mix: in the parent, in pixels of the drawing to the right and up, then turned about the joint (degrees
+-- clockwise), and so many times as wide and high, which comes first of all.
+function Player:parts(left)
+  local found, out, words = {}, {}, self.table.names.words
+  for at = 0, K.list_parts(self.m, self.r, self.z, self.v, left or false, {}, out) * K.PARTED_SIZE - 1, K.PARTED_SIZE do
+    found[#found + 1] = {
+      name = words[math.floor(out[at + K.PARTED_PART]) + 1], layer = math.floor(out[at + K.PARTED_LAYER]), x = out[at + K.PARTED_X],
+      y = out[at + K.PARTED_Y], turn = out[at + K.PARTED_TURN], wide = out[at + K.PARTED_WIDE], high = out[at + K.PARTED_HIGH],
+    }
+  end
+  return found
+end
+
 -- The accessories that are seen: their frames, mirrored, and then turned (degrees clockwise) about their own foot, which lies at x, y from
 -- the figure's; behind: drawn before the layer with which they are, else after it.
 function Player:pinned(left)
@@ -2619,6 +2870,14 @@ local function told(self)
       lists.places[#lists.places + 1] = table.concat({ one.number, numbers.words[one.name], place(one) }, ":")
     end
     for _, name in ipairs({ "pins", "pinned", "places" }) do field(name, lists[name]) end
+  end
+  if self.table.version > 6 then
+    local parts = {}
+    for at, one in ipairs(self:parts(self.s[K.DRAWN_FACING] > 180.0)) do
+      local moved = { bits(one.x), bits(one.y), bits(one.turn), bits(one.wide), bits(one.high) }
+      parts[at] = one.layer .. ":" .. self.table.numbers.words[one.name] .. ":" .. table.concat(moved, ":")
+    end
+    field("parts", parts)
   end
   if self.table.version > 2 then
     local one = shape(self)

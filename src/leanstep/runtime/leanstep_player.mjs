@@ -244,6 +244,18 @@ export class Player {
     }));
   }
 
+  /** How the parts are moved of what is seen and drawn from parts, layer by layer from the back to the front, parents first, and mixed where
+   *  samples of a blend space mix: in the parent, in pixels of the drawing to the right and up, then turned about the joint (degrees
+   *  clockwise), and so many times as wide and high, which comes first of all. */
+  parts(left = false) {
+    const { table: { m, r, names, sections }, z, v } = this;
+    const [w, out] = [new Float64Array(2 * sections.samples.length), new Float64Array(mostParts(m) * PARTED_SIZE)];
+    return rowsFound(out, listParts(m, r, z, v, left, w, out), PARTED_SIZE).map((row) => ({
+      name: names.words[row[PARTED_PART]], layer: row[PARTED_LAYER], x: row[PARTED_X], y: row[PARTED_Y], turn: row[PARTED_TURN],
+      wide: row[PARTED_WIDE], high: row[PARTED_HIGH],
+    }));
+  }
+
   /** Where the marks that fired on this tick did, of those that name a pin point; fired: the number of the mark in fired. */
   markPins(left = false) {
     const { table: { m, r }, k } = this;
@@ -378,7 +390,7 @@ const COLUMNS = {
   parameters: "kind owner first low high",
   sticks: "x y push bearing",
   layers: "start states states_end",
-  states: "ways ways_end entry entry_end leave leave_end samples samples_end axes axes_end blends sticky clock still clear turned mode backward face cap fall wide high shapes shapes_end last_shapes last_shapes_end worn worn_end moved moved_end",
+  states: "ways ways_end entry entry_end leave leave_end samples samples_end axes axes_end blends sticky clock still clear turned mode backward face cap fall wide high shapes shapes_end last_shapes last_shapes_end worn worn_end moved moved_end mix_cells mix_cells_end mix_edges mix_edges_end",
   ways: "number target program program_end fade blocks keep uses uses_end shapes shapes_end",
   uses: "buffer ticks",
   acts: "do target value",
@@ -409,9 +421,15 @@ const COLUMNS = {
   spots: "pin x y angle behind",
   accessories: "name pin shown shown_end clip clip_end frame angle order",
   moved: "parameter value",
+  mix_places: "x y mix_shares mix_shares_end",
+  mix_shares: "sample share",
+  mix_cells: "first second third",
+  mix_edges: "first second",
+  posed: "frame figure poses poses_end",
+  poses: "part x y turn wide high",
 };
 const NAMED = ["parameters", "words", "layers", "states", "clips", "frames", "marks", "spans", "locks", "modes"];
-const OLDER_WIDTHS = {"1": {"states": 14, "samples": 3, "cels": 3, "ways": 9, "cues": 4, "squashes": 0, "leans": 0, "shapes": 0, "clips": 19, "countdowns": 0, "actives": 0, "rects": 0, "contact": 0, "costumes": 0, "dressed": 0, "spots": 0, "accessories": 0, "moved": 0}, "2": {"states": 23, "cels": 4, "ways": 9, "cues": 4, "squashes": 0, "leans": 0, "shapes": 0, "clips": 19, "countdowns": 0, "actives": 0, "rects": 0, "contact": 0, "costumes": 0, "dressed": 0, "spots": 0, "accessories": 0, "moved": 0}, "3": {"states": 27, "cels": 4, "cues": 6, "clips": 19, "countdowns": 0, "actives": 0, "rects": 0, "contact": 0, "costumes": 0, "dressed": 0, "spots": 0, "accessories": 0, "moved": 0}, "4": {"states": 27, "cels": 6, "cues": 6, "costumes": 0, "dressed": 0, "spots": 0, "accessories": 0, "moved": 0}, "5": {"states": 29, "cels": 6, "cues": 6, "spots": 0, "accessories": 0, "moved": 0}};
+const OLDER_WIDTHS = {"1": {"states": 14, "samples": 3, "cels": 3, "ways": 9, "cues": 4, "squashes": 0, "leans": 0, "shapes": 0, "clips": 19, "countdowns": 0, "actives": 0, "rects": 0, "contact": 0, "costumes": 0, "dressed": 0, "spots": 0, "accessories": 0, "moved": 0, "mix_places": 0, "mix_shares": 0, "mix_cells": 0, "mix_edges": 0, "posed": 0, "poses": 0}, "2": {"states": 23, "cels": 4, "ways": 9, "cues": 4, "squashes": 0, "leans": 0, "shapes": 0, "clips": 19, "countdowns": 0, "actives": 0, "rects": 0, "contact": 0, "costumes": 0, "dressed": 0, "spots": 0, "accessories": 0, "moved": 0, "mix_places": 0, "mix_shares": 0, "mix_cells": 0, "mix_edges": 0, "posed": 0, "poses": 0}, "3": {"states": 27, "cels": 4, "cues": 6, "clips": 19, "countdowns": 0, "actives": 0, "rects": 0, "contact": 0, "costumes": 0, "dressed": 0, "spots": 0, "accessories": 0, "moved": 0, "mix_places": 0, "mix_shares": 0, "mix_cells": 0, "mix_edges": 0, "posed": 0, "poses": 0}, "4": {"states": 27, "cels": 6, "cues": 6, "costumes": 0, "dressed": 0, "spots": 0, "accessories": 0, "moved": 0, "mix_places": 0, "mix_shares": 0, "mix_cells": 0, "mix_edges": 0, "posed": 0, "poses": 0}, "5": {"states": 29, "cels": 6, "cues": 6, "spots": 0, "accessories": 0, "moved": 0, "mix_places": 0, "mix_shares": 0, "mix_cells": 0, "mix_edges": 0, "posed": 0, "poses": 0}, "6": {"states": 31, "mix_places": 0, "mix_shares": 0, "mix_cells": 0, "mix_edges": 0, "posed": 0, "poses": 0}};
 const
   ACCESSORY_NAME = 0, ACCESSORY_PIN = 1, ACCESSORY_SHOWN = 2, ACCESSORY_SHOWN_END = 3, ACCESSORY_CLIP = 4, ACCESSORY_CLIP_END = 5,
   ACCESSORY_FRAME = 6, ACCESSORY_ANGLE = 7, ACCESSORY_ORDER = 8, ACCESSORY_SIZE = 9, ACT_DO = 0, ACT_TARGET = 1, ACT_VALUE = 2,
@@ -439,38 +457,45 @@ const
   HEAD_CLOCKS_END = 37, HEAD_FORMULAS = 38, HEAD_FORMULAS_END = 39, HEAD_HOLDS = 40, HEAD_HOLDS_END = 41, HEAD_SQUASHES = 44,
   HEAD_SQUASHES_END = 45, HEAD_LEANS = 46, HEAD_LEANS_END = 47, HEAD_COUNTDOWNS = 50, HEAD_COUNTDOWNS_END = 51, HEAD_CONTACT = 56,
   HEAD_CONTACT_END = 57, HEAD_COSTUMES = 58, HEAD_COSTUMES_END = 59, HEAD_SPOTS = 62, HEAD_SPOTS_END = 63, HEAD_ACCESSORIES = 64,
-  HEAD_ACCESSORIES_END = 65, HEAD_PULSES = 68, HEAD_PULSES_END = 69, HEAD_BUTTONS = 70, HEAD_BUTTONS_END = 71,
-  HEAD_LAYER_COUNT = 72, HEAD_COUNTERS = 73, HEAD_AGES = 74, HEAD_SINCE = 75, HEAD_HELD = 76, HEAD_RAISED = 77, HEAD_LOCKS = 78,
-  HEAD_SPANS = 79, HEAD_SPANS_END = 80, HEAD_REMEMBERED = 81, HEAD_HELD_NOW = 82, HEAD_HELD_BEFORE = 83, HEAD_CHANGED = 84,
-  HEAD_COUNTS = 85, HEAD_PLACE = 86, HEAD_KEPT = 87, HEAD_STACK = 88, HEAD_VALUES = 89, HEAD_MOST_TOLD = 90, HEAD_SIZE = 92,
-  HELD_FOR = 0, HELD_SQUASH = 1, HELD_LEAN = 4, KEY_AT = 0, KEY_SIZE = 4, LAYER_START = 0, LAYER_STATES = 1, LAYER_STATES_END = 2,
-  LAYER_SIZE = 3, LEAN_SPEEDING = 0, LEAN_TURNING = 1, LEAN_MOST = 2, LEAN_SHARE = 3, LEAN_DT = 4, LEAN_SIGNED = 5, LEAN_SIZE = 6,
-  LET_GO = 2, MEMORY_WITHIN = 0, MEMORY_TICKS = 1, MEMORY_PROGRAM = 2, MEMORY_PROGRAM_END = 3, MEMORY_LASTS = 4, MEMORY_SIZE = 5,
-  MOVED_PARAMETER = 0, MOVED_VALUE = 1, MOVED_SIZE = 2, NAMED_PARAMETERS = 0, NAMED_WORDS = 1, NAMED_LAYERS = 2, NAMED_STATES = 3,
-  NAMED_CLIPS = 4, NAMED_SPANS = 7, NAMED_LOCKS = 8, NOW_TICK = 0, NOW_LOCKED = 1, NOW_FREEZE = 2, OP_NUMBER = 0,
-  OP_PARAMETER = 1, OP_PRESSED = 2, OP_RELEASED = 3, OP_STAY = 4, OP_SINCE = 5, OP_BUFFERED = 6, OP_SPAN = 9, OP_MEMORY = 11,
-  OP_NOT = 12, OP_COMPARE = 13, OP_COMPUTE = 14, OP_SKIP_FALSE = 15, OP_SKIP_TRUE = 16, OPERATOR_COUNT = 10, OVER_BY = 3,
-  PARAMETER_KIND = 0, PARAMETER_OWNER = 1, PARAMETER_FIRST = 2, PARAMETER_LOW = 3, PARAMETER_HIGH = 4, PARAMETER_SIZE = 5,
-  PIECE_START = 0, PIECE_CEL = 1, PIECE_SIZE = 2, PINNED_NAME = 0, PINNED_LAYER = 1, PINNED_BEHIND = 2, PINNED_FRAME = 3,
-  PINNED_MIRRORED = 4, PINNED_X = 5, PINNED_Y = 6, PINNED_TURN = 7, PINNED_SIZE = 8, PLACED_NUMBER = 0, PLACED_PIN = 1,
-  PLACED_X = 2, PLACED_Y = 3, PLACED_ANGLE = 4, PLACED_BEHIND = 5, PLACED_SIZE = 6, PLAYER_STATE = 0, PLAYER_STAY = 1,
-  PLAYER_HEAD = 2, PLAYER_PICK = 3, PLAYER_OVER = 4, PLAYER_FADE_STATE = 5, PLAYER_FADE_PICK = 6, PLAYER_FADE_HEAD = 7,
-  PLAYER_FADE_LEFT = 8, PLAYER_FADE_BLOCKS = 9, PLAYER_SIZE = 10, PULSE_SIZE = 2, PUSH_UP = 8, PUSH_NUMBER = 14, PUSH_VALUE = 15,
-  PUSH_STAY = 16, PUSH_SINCE = 17, RECT_KIND = 0, RECT_LEFT = 1, RECT_BOTTOM = 2, RECT_WIDTH = 3, RECT_HEIGHT = 4, RECT_SIZE = 5,
-  ROW_OR_NONE = 6, SAMPLE_CLIP = 0, SAMPLE_PHASE = 1, SAMPLE_PLACES = 2, SAMPLE_MIRRORED = 3, SAMPLE_SIZE = 4, SECTION_COUNT = 34,
-  SEEN_WITHIN = 1, SHAPE_DO = 0, SHAPE_WHICH = 1, SHAPE_SIZE = 2, SIGN_COUNT = 6, SPOT_PIN = 0, SPOT_X = 1, SPOT_Y = 2,
-  SPOT_ANGLE = 3, SPOT_BEHIND = 4, SPOT_SIZE = 5, SQUASH_HIGH = 0, SQUASH_WIDE = 1, SQUASH_OVER = 2, SQUASH_HOLD = 3,
-  SQUASH_BACK = 4, SQUASH_EVERY = 5, SQUASH_BY_FALL = 6, SQUASH_RECENT = 7, SQUASH_WHOLE = 8, SQUASH_SIZE = 9, STATE_WAYS = 0,
-  STATE_WAYS_END = 1, STATE_ENTRY = 2, STATE_ENTRY_END = 3, STATE_LEAVE = 4, STATE_LEAVE_END = 5, STATE_SAMPLES = 6,
-  STATE_SAMPLES_END = 7, STATE_AXES = 8, STATE_AXES_END = 9, STATE_BLENDS = 10, STATE_STICKY = 11, STATE_CLOCK = 12,
-  STATE_STILL = 13, STATE_CLEAR = 14, STATE_TURNED = 15, STATE_MODE = 16, STATE_BACKWARD = 17, STATE_FACE = 18, STATE_CAP = 19,
-  STATE_FALL = 20, STATE_WIDE = 21, STATE_HIGH = 22, STATE_SHAPES = 23, STATE_SHAPES_END = 24, STATE_LAST_SHAPES = 25,
-  STATE_LAST_SHAPES_END = 26, STATE_WORN = 27, STATE_WORN_END = 28, STATE_MOVED = 29, STATE_MOVED_END = 30, STATE_SIZE = 31,
-  STEP_OP = 0, STEP_A = 1, STEP_B = 2, STEP_VALUE = 3, STEP_YES = 4, STEP_NO = 5, STEP_SIZE = 6, STICK_PUSH = 2,
-  STICK_BEARING = 3, STICK_SIZE = 4, STRIKE_BOX = 0, TOLD_SIZE = 6, USE_BUFFER = 0, USE_TICKS = 1, USE_SIZE = 2,
-  VULNERABLE_BOX = 1, WAY_NUMBER = 0, WAY_TARGET = 1, WAY_PROGRAM = 2, WAY_PROGRAM_END = 3, WAY_FADE = 4, WAY_BLOCKS = 5,
-  WAY_KEEP = 6, WAY_USES = 7, WAY_USES_END = 8, WAY_SHAPES = 9, WAY_SHAPES_END = 10, WAY_SIZE = 11, WINDOW_START = 0,
-  WINDOW_END = 1, WINDOW_HOLD = 2, WINDOW_LOCK = 3, WINDOW_SPAN = 4, WINDOW_SIZE = 5;
+  HEAD_ACCESSORIES_END = 65, HEAD_POSED = 76, HEAD_POSED_END = 77, HEAD_PULSES = 80, HEAD_PULSES_END = 81, HEAD_BUTTONS = 82,
+  HEAD_BUTTONS_END = 83, HEAD_LAYER_COUNT = 84, HEAD_COUNTERS = 85, HEAD_AGES = 86, HEAD_SINCE = 87, HEAD_HELD = 88,
+  HEAD_RAISED = 89, HEAD_LOCKS = 90, HEAD_SPANS = 91, HEAD_SPANS_END = 92, HEAD_REMEMBERED = 93, HEAD_HELD_NOW = 94,
+  HEAD_HELD_BEFORE = 95, HEAD_CHANGED = 96, HEAD_COUNTS = 97, HEAD_PLACE = 98, HEAD_KEPT = 99, HEAD_STACK = 100,
+  HEAD_VALUES = 101, HEAD_MOST_TOLD = 102, HEAD_SIZE = 104, HELD_FOR = 0, HELD_SQUASH = 1, HELD_LEAN = 4, KEY_AT = 0,
+  KEY_SIZE = 4, LAYER_START = 0, LAYER_STATES = 1, LAYER_STATES_END = 2, LAYER_SIZE = 3, LEAN_SPEEDING = 0, LEAN_TURNING = 1,
+  LEAN_MOST = 2, LEAN_SHARE = 3, LEAN_DT = 4, LEAN_SIGNED = 5, LEAN_SIZE = 6, LET_GO = 2, MEMORY_WITHIN = 0, MEMORY_TICKS = 1,
+  MEMORY_PROGRAM = 2, MEMORY_PROGRAM_END = 3, MEMORY_LASTS = 4, MEMORY_SIZE = 5, MIX_SHARE_SAMPLE = 0, MIX_CELL_FIRST = 0,
+  MIX_PLACE_X = 0, MIX_EDGE_FIRST = 0, MIX_SHARE_SHARE = 1, MIX_CELL_SECOND = 1, MIX_PLACE_Y = 1, MIX_EDGE_SECOND = 1,
+  MIX_PLACE_MIX_SHARES = 2, MIX_SHARE_SIZE = 2, MIX_CELL_THIRD = 2, MIX_EDGE_SIZE = 2, MIX_PLACE_MIX_SHARES_END = 3,
+  MIX_CELL_SIZE = 3, MOVED_PARAMETER = 0, MOVED_VALUE = 1, MOVED_SIZE = 2, NAMED_PARAMETERS = 0, NAMED_WORDS = 1,
+  NAMED_LAYERS = 2, NAMED_STATES = 3, NAMED_CLIPS = 4, NAMED_SPANS = 7, NAMED_LOCKS = 8, NOW_TICK = 0, NOW_LOCKED = 1,
+  NOW_FREEZE = 2, OP_NUMBER = 0, OP_PARAMETER = 1, OP_PRESSED = 2, OP_RELEASED = 3, OP_STAY = 4, OP_SINCE = 5, OP_BUFFERED = 6,
+  OP_SPAN = 9, OP_MEMORY = 11, OP_NOT = 12, OP_COMPARE = 13, OP_COMPUTE = 14, OP_SKIP_FALSE = 15, OP_SKIP_TRUE = 16,
+  OPERATOR_COUNT = 10, OVER_BY = 3, PARAMETER_KIND = 0, PARAMETER_OWNER = 1, PARAMETER_FIRST = 2, PARAMETER_LOW = 3,
+  PARAMETER_HIGH = 4, PARAMETER_SIZE = 5, PART_POSE_PART = 0, PART_POSE_X = 1, PART_POSE_Y = 2, PART_POSE_TURN = 3,
+  PART_POSE_WIDE = 4, PART_POSE_HIGH = 5, PART_POSE_SIZE = 6, PARTED_LAYER = 0, PARTED_PART = 1, PARTED_X = 2, PARTED_Y = 3,
+  PARTED_TURN = 4, PARTED_WIDE = 5, PARTED_HIGH = 6, PARTED_SIZE = 7, PIECE_START = 0, PIECE_CEL = 1, PIECE_SIZE = 2,
+  PINNED_NAME = 0, PINNED_LAYER = 1, PINNED_BEHIND = 2, PINNED_FRAME = 3, PINNED_MIRRORED = 4, PINNED_X = 5, PINNED_Y = 6,
+  PINNED_TURN = 7, PINNED_SIZE = 8, PLACED_NUMBER = 0, PLACED_PIN = 1, PLACED_X = 2, PLACED_Y = 3, PLACED_ANGLE = 4,
+  PLACED_BEHIND = 5, PLACED_SIZE = 6, PLAYER_STATE = 0, PLAYER_STAY = 1, PLAYER_HEAD = 2, PLAYER_PICK = 3, PLAYER_OVER = 4,
+  PLAYER_FADE_STATE = 5, PLAYER_FADE_PICK = 6, PLAYER_FADE_HEAD = 7, PLAYER_FADE_LEFT = 8, PLAYER_FADE_BLOCKS = 9,
+  PLAYER_SIZE = 10, POSED_FRAME = 0, POSED_FIGURE = 1, POSED_POSES = 2, POSED_POSES_END = 3, POSED_SIZE = 4, PULSE_SIZE = 2,
+  PUSH_UP = 8, PUSH_NUMBER = 14, PUSH_VALUE = 15, PUSH_STAY = 16, PUSH_SINCE = 17, RECT_KIND = 0, RECT_LEFT = 1, RECT_BOTTOM = 2,
+  RECT_WIDTH = 3, RECT_HEIGHT = 4, RECT_SIZE = 5, ROW_OR_NONE = 6, SAMPLE_CLIP = 0, SAMPLE_PHASE = 1, SAMPLE_PLACES = 2,
+  SAMPLE_MIRRORED = 3, SAMPLE_SIZE = 4, SECTION_COUNT = 40, SEEN_WITHIN = 1, SHAPE_DO = 0, SHAPE_WHICH = 1, SHAPE_SIZE = 2,
+  SIGN_COUNT = 6, SPOT_PIN = 0, SPOT_X = 1, SPOT_Y = 2, SPOT_ANGLE = 3, SPOT_BEHIND = 4, SPOT_SIZE = 5, SQUASH_HIGH = 0,
+  SQUASH_WIDE = 1, SQUASH_OVER = 2, SQUASH_HOLD = 3, SQUASH_BACK = 4, SQUASH_EVERY = 5, SQUASH_BY_FALL = 6, SQUASH_RECENT = 7,
+  SQUASH_WHOLE = 8, SQUASH_SIZE = 9, STATE_WAYS = 0, STATE_WAYS_END = 1, STATE_ENTRY = 2, STATE_ENTRY_END = 3, STATE_LEAVE = 4,
+  STATE_LEAVE_END = 5, STATE_SAMPLES = 6, STATE_SAMPLES_END = 7, STATE_AXES = 8, STATE_AXES_END = 9, STATE_BLENDS = 10,
+  STATE_STICKY = 11, STATE_CLOCK = 12, STATE_STILL = 13, STATE_CLEAR = 14, STATE_TURNED = 15, STATE_MODE = 16,
+  STATE_BACKWARD = 17, STATE_FACE = 18, STATE_CAP = 19, STATE_FALL = 20, STATE_WIDE = 21, STATE_HIGH = 22, STATE_SHAPES = 23,
+  STATE_SHAPES_END = 24, STATE_LAST_SHAPES = 25, STATE_LAST_SHAPES_END = 26, STATE_WORN = 27, STATE_WORN_END = 28,
+  STATE_MOVED = 29, STATE_MOVED_END = 30, STATE_MIX_CELLS = 31, STATE_MIX_CELLS_END = 32, STATE_MIX_EDGES = 33,
+  STATE_MIX_EDGES_END = 34, STATE_SIZE = 35, STEP_OP = 0, STEP_A = 1, STEP_B = 2, STEP_VALUE = 3, STEP_YES = 4, STEP_NO = 5,
+  STEP_SIZE = 6, STICK_PUSH = 2, STICK_BEARING = 3, STICK_SIZE = 4, STRIKE_BOX = 0, TOLD_SIZE = 6, USE_BUFFER = 0, USE_TICKS = 1,
+  USE_SIZE = 2, VULNERABLE_BOX = 1, WAY_NUMBER = 0, WAY_TARGET = 1, WAY_PROGRAM = 2, WAY_PROGRAM_END = 3, WAY_FADE = 4,
+  WAY_BLOCKS = 5, WAY_KEEP = 6, WAY_USES = 7, WAY_USES_END = 8, WAY_SHAPES = 9, WAY_SHAPES_END = 10, WAY_SIZE = 11,
+  WINDOW_START = 0, WINDOW_END = 1, WINDOW_HOLD = 2, WINDOW_LOCK = 3, WINDOW_SPAN = 4, WINDOW_SIZE = 5;
 const
   BEARING = 2, CHOICE = 4, WHOLE = 1, TICK = 65536, AT = 0, EASE = 3, IN = 1, OUT = 2, BOTH = 3, LESS = 1, EQUAL = 2, GREATER = 4,
   NEITHER = 8, PLUS = 0, MINUS = 1, TIMES = 2, ABSOLUTE = 4, NEGATIVE = 5, TURN = 8, DIRECTION = 9, LEAST = 6, COMPARED = 4,
@@ -481,9 +506,9 @@ const
   SAMPLES = 7, CLIPS = 10, PLACES = 9, SQUASHES = 22, LEANS = 23, SHAPES = 24, SQUASHED = 0, CLOCKS = 18, BUFFERS = 17,
   MEMORIES = 16, LAYERS = 2, PROGRAMS = 21, AMOUNT = 1, TRUTH = 2, EITHER = 0, WAYS = 4, FORMULAS = 19, CONTACTS = 28,
   ACCESSORIES = 32, STATES = 3, AXES = 8, ACTS = 6, PULSE = 5, GRAPH = 3, BUTTON = 6, PLAYED = 35, STICKS = 1, FALSE = -2,
-  SET = 0, ADD = 1, MODE = 6, PUSH = 7, X = 1, Y = 2, VERSION = 6;
+  SET = 0, ADD = 1, MODE = 6, PUSH = 7, X = 1, Y = 2, VERSION = 7;
 const
-  RADIAN = 0.017453292519943295, FASTEST = 1000;
+  RADIAN = 0.017453292519943295, FARTHEST = 1e+308, FASTEST = 1000;
 const SERIES = [
   1.397458036904447, -1.4691225516174955, 1.5485345814346574, -1.6370222718023522, 1.7362357428206765, -1.8482509520349137,
   1.9757165349338732, -2.1220659078919377, 2.291831180523293, -2.4911208483948837, 2.72837045300392, -3.0155673427938066,
@@ -499,24 +524,26 @@ const COSINES = [
   2.48015873015873e-05, -0.001388888888888889, 0.041666666666666664, -0.5, 1.0
 ];
 const WIDTHS = [
-  5, 4, 3, 31, 11, 2, 3, 4, 5, 1, 27, 9, 5, 2, 8, 4, 4, 2, 1, 3, 1, 4, 9, 6, 2, 1, 3, 5, 8, 4, 2, 5, 9, 2
+  5, 4, 3, 35, 11, 2, 3, 4, 5, 1, 27, 9, 5, 2, 8, 4, 4, 2, 1, 3, 1, 4, 9, 6, 2, 1, 3, 5, 8, 4, 2, 5, 9, 2, 4, 2, 3, 2, 4, 6
 ];
 const SIZES = [
-  5, 4, 3, 31, 11, 2, 3, 4, 5, 1, 27, 9, 5, 2, 8, 4, 5, 2, 1, 3, 1, 6, 9, 6, 2, 1, 3, 5, 8, 4, 2, 5, 9, 2
+  5, 4, 3, 35, 11, 2, 3, 4, 5, 1, 27, 9, 5, 2, 8, 4, 5, 2, 1, 3, 1, 6, 9, 6, 2, 1, 3, 5, 8, 4, 2, 5, 9, 2, 4, 2, 3, 2, 4, 6
 ];
 const RULE = [
   4, 4, 1, 1, 1, 5, 5, 5, 5, 5, 9, 10, 9, 10, 9, 10, 9, 10, 9, 10, 9, 10, 4, 1, 6, 4, 4, 4, 4, 4, 1, 1, 1, 1, 1, 9, 10, 9, 10, 9,
-  10, 9, 10, 2, 5, 9, 10, 3, 4, 4, 9, 10, 9, 10, 5, 3, 4, 2, 1, 7, 3, 3, 4, 6, 4, 1, 1, 1, 0, 3, 2, 4, 6, 1, 1, 1, 9, 10, 9, 10,
-  9, 10, 9, 10, 2, 4, 9, 10, 9, 10, 4, 3, 3, 3, 1, 1, 3, 8, 9, 10, 9, 10, 3, 9, 10, 2, 2, 6, 4, 8, 3, 3, 8, 4, 4, 4, 9, 10, 9, 10,
-  1, 1, 1, 4, 4, 3, 9, 10, 11, 5, 3, 3, 5, 9, 10, 5, 4, 2, 2, 1, 11, 11, 1, 0, 1, 0, 1, 1, 1, 1, 4, 1, 1, 1, 1, 1, 4, 4, 2, 5, 2,
-  2, 3, 4, 1, 1, 1, 1, 9, 10, 6, 6, 6, 6, 6, 6, 6, 1, 9, 10, 8, 8, 8, 1, 1, 1, 4, 8, 8, 9, 10, 9, 10, 8, 1, 4, 5, 1
+  10, 9, 10, 9, 10, 9, 10, 2, 5, 9, 10, 3, 4, 4, 9, 10, 9, 10, 5, 3, 4, 2, 1, 7, 3, 3, 4, 6, 4, 1, 1, 1, 0, 3, 2, 4, 6, 1, 1, 1,
+  9, 10, 9, 10, 9, 10, 9, 10, 2, 4, 9, 10, 9, 10, 4, 3, 3, 3, 1, 1, 3, 8, 9, 10, 9, 10, 3, 9, 10, 2, 2, 6, 4, 8, 3, 3, 8, 4, 4, 4,
+  9, 10, 9, 10, 1, 1, 1, 4, 4, 3, 9, 10, 11, 5, 3, 3, 5, 9, 10, 5, 4, 2, 2, 1, 11, 11, 1, 0, 1, 0, 1, 1, 1, 1, 4, 1, 1, 1, 1, 1,
+  4, 4, 2, 5, 2, 2, 3, 4, 1, 1, 1, 1, 9, 10, 6, 6, 6, 6, 6, 6, 6, 1, 9, 10, 8, 8, 8, 1, 1, 1, 4, 8, 8, 9, 10, 9, 10, 8, 1, 4, 5,
+  1, 1, 1, 9, 10, 3, 1, 7, 7, 7, 7, 7, 8, 3, 9, 10, 8, 1, 1, 1, 1, 1
 ];
 const ABOUT = [
   6, 4, 0, 0, 0, 0, 0, 0, 0, 3, 3, 0, 4, 0, 6, 0, 6, 0, 7, 0, 8, 0, 1, 0, 18, 1, 1, 1, 4, 1, 0, 0, 0, 0, 0, 24, 0, 24, 0, 29, 0,
-  33, 0, 0, 3, 21, 0, 0, 1, 1, 5, 0, 24, 0, 17, 0, 8, 0, 0, 10, 0, 0, 1, 0, 1, 0, 0, 0, 0, 0, 0, 1, 0, 0, 0, 0, 11, 0, 12, 0, 13,
-  0, 14, 0, 0, 7, 15, 0, 26, 0, 1, 0, 0, 0, 0, 0, 0, 6, 6, 0, 24, 0, 0, 31, 0, 0, 0, 0, 1, 7, 0, 0, 5, 1, 3, 2, 27, 0, 31, 0, 0,
-  0, 0, 3, 1, 0, 21, 0, 0, 0, 0, 0, 0, 21, 0, 0, 16, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 1, 0, 0, 0, 0, 0, 1, 4, 0, 0, 0, 0, 0,
-  2, 0, 0, 0, 0, 21, 0, 0, 0, 0, 0, 0, 0, 0, 0, 30, 0, 5, 5, 1, 0, 0, 0, 1, 1, 1, 21, 0, 10, 0, 5, 0, 2, 0, 0
+  33, 0, 36, 0, 37, 0, 0, 3, 21, 0, 0, 1, 1, 5, 0, 24, 0, 17, 0, 8, 0, 0, 10, 0, 0, 1, 0, 1, 0, 0, 0, 0, 0, 0, 1, 0, 0, 0, 0, 11,
+  0, 12, 0, 13, 0, 14, 0, 0, 7, 15, 0, 26, 0, 1, 0, 0, 0, 0, 0, 0, 6, 6, 0, 24, 0, 0, 31, 0, 0, 0, 0, 1, 7, 0, 0, 5, 1, 3, 2, 27,
+  0, 31, 0, 0, 0, 0, 3, 1, 0, 21, 0, 0, 0, 0, 0, 0, 21, 0, 0, 16, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 1, 0, 0, 0, 0, 0, 1, 4,
+  0, 0, 0, 0, 0, 2, 0, 0, 0, 0, 21, 0, 0, 0, 0, 0, 0, 0, 0, 0, 30, 0, 5, 5, 1, 0, 0, 0, 1, 1, 1, 21, 0, 10, 0, 5, 0, 2, 0, 0, 0,
+  0, 35, 0, 0, 0, 34, 34, 34, 34, 34, 5, 0, 39, 0, 1, 0, 0, 0, 0, 0
 ];
 const TAKES = [
   2, 2, 2, 2, 1, 1, 0, 0, 2, 1
@@ -529,10 +556,11 @@ const LAID = [
 ];
 const REAL = [
   0, 0, 1, 1, 1, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 1, 0, 0, 0, 0, 0, 0, 1, 1, 1, 1, 1, 0, 0, 0, 0, 0, 0, 0, 0,
-  0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 1, 0, 0, 0, 0, 0, 0, 1, 1, 1, 1, 0, 0, 0, 0, 1, 1, 1, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0,
-  0, 0, 0, 0, 0, 0, 0, 0, 1, 1, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 1, 1, 1, 1, 0, 0, 0, 0, 0,
-  0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 1, 0, 0, 1, 1, 1, 1, 1, 1, 1, 1, 0, 1, 1, 1, 1, 1, 0, 0, 0, 0, 0, 0, 0, 0, 1, 1, 1, 1, 0, 0, 0, 0,
-  0, 0, 0, 0, 0, 1, 0, 0, 0, 0, 0, 1, 1, 1, 0, 0, 0, 0, 0, 0, 0, 0, 1, 0, 0, 1
+  0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 1, 0, 0, 0, 0, 0, 0, 1, 1, 1, 1, 0, 0, 0, 0, 1, 1, 1, 0, 0, 0, 0, 0, 0,
+  0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 1, 1, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 1, 1, 1, 1, 0,
+  0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 1, 0, 0, 1, 1, 1, 1, 1, 1, 1, 1, 0, 1, 1, 1, 1, 1, 0, 0, 0, 0, 0, 0, 0, 0, 1, 1, 1, 1,
+  0, 0, 0, 0, 0, 0, 0, 0, 0, 1, 0, 0, 0, 0, 0, 1, 1, 1, 0, 0, 0, 0, 0, 0, 0, 0, 1, 0, 0, 1, 1, 1, 0, 0, 0, 1, 0, 0, 0, 0, 0, 0, 0,
+  0, 0, 0, 1, 1, 1, 1, 1
 ];
 
 // The bearing of a vector with y up; exact for the eight main directions, within 1e-12 degrees else; 0 for no vector.
@@ -636,12 +664,16 @@ function celAt(m, clip, head) {
   return m[piece + PIECE_CEL];
 }
 
+// The number of the cel a clip shows at a playhead, its resting one while it stands; -1: none.
+function celShown(m, r, v, clip, head) {
+  if (m[clip + CLIP_RESTING] >= 0 && paceOf(m, r, v, clip) === 0) return m[clip + CLIP_RESTING];
+  return celAt(m, clip, head);
+}
+
 // The number of the cel a layer shows, counted from its clip's first; -1: none.
 function celOf(m, r, z, v, layer) {
   let clip = clipOf(m, z, layer);
-  if (clip < 0) return -1;
-  if (m[clip + CLIP_RESTING] >= 0 && paceOf(m, r, v, clip) === 0) return m[clip + CLIP_RESTING];
-  return celAt(m, clip, z[FIRST_PLAYER + layer * PLAYER_SIZE + PLAYER_HEAD]);
+  return clip >= 0 ? celShown(m, r, v, clip, z[FIRST_PLAYER + layer * PLAYER_SIZE + PLAYER_HEAD]) : -1;
 }
 
 // Where a cel of the clip begins that a layer shows.
@@ -696,16 +728,21 @@ function turnsRound(m, state, row, left) {
   return left !== (looks === 2);
 }
 
-// Whether a cel of the clip that a layer shows is turned to where the figure looks, which may be left.
-function isTurned(m, z, layer, cel, left) {
-  return turnsRound(m, stateOf(m, z, layer), celRow(m, z, layer, cel), left);
+// Whether a cel (its row) of a state's sample is drawn the other way round.
+function isFlipped(m, state, sample, row, left) {
+  let mirrored = m[row + CEL_MIRRORED] !== m[sample + SAMPLE_MIRRORED];
+  return mirrored !== turnsRound(m, state, row, left);
 }
 
 // Whether a cel of the clip that a layer shows is drawn the other way round.
 function isMirrored(m, z, layer, cel, left) {
   let sample = m[stateOf(m, z, layer) + STATE_SAMPLES] + z[FIRST_PLAYER + layer * PLAYER_SIZE + PLAYER_PICK] * SAMPLE_SIZE;
-  let mirrored = m[celRow(m, z, layer, cel) + CEL_MIRRORED] !== m[sample + SAMPLE_MIRRORED];
-  return mirrored !== isTurned(m, z, layer, cel, left);
+  return isFlipped(m, stateOf(m, z, layer), sample, celRow(m, z, layer, cel), left);
+}
+
+// Whether a cel of the clip that a layer shows is turned to where the figure looks, which may be left.
+function isTurned(m, z, layer, cel, left) {
+  return turnsRound(m, stateOf(m, z, layer), celRow(m, z, layer, cel), left);
 }
 
 // By how many quarter turns clockwise it is turned, after it has been mirrored.
@@ -996,10 +1033,9 @@ function listPlaces(m, r, k, left, wide, high, tilt, b) {
     let sample = m[state + STATE_SAMPLES] + k[told + 5] * SAMPLE_SIZE;
     let row = m[m[sample + SAMPLE_CLIP] + CLIP_CELS] + m[cue + CUE_CEL] * CEL_SIZE;
     for (let spot = m[cue + CUE_SPOTS]; spot < m[cue + CUE_SPOTS_END]; spot += SPOT_SIZE) {
-      let turned = turnsRound(m, state, row, left);
-      let mirrored = (m[row + CEL_MIRRORED] !== m[sample + SAMPLE_MIRRORED]) !== turned;
+      let mirrored = isFlipped(m, state, sample, row, left);
       let turns = m[row + CEL_TURNS];
-      if (turned) turns = (4 - turns) % 4;
+      if (turnsRound(m, state, row, left)) turns = (4 - turns) % 4;
       let at = count * PLACED_SIZE;
       b[at + PLACED_NUMBER] = (mark);
       b[at + PLACED_PIN] = (m[spot + SPOT_PIN]);
@@ -1009,6 +1045,219 @@ function listPlaces(m, r, k, left, wide, high, tilt, b) {
     }
   }
   return count;
+}
+
+// The row that says how a frame moves parts; -1: it is not drawn from any.
+function posedRow(m, frame) {
+  let low = m[HEAD_POSED], high = m[HEAD_POSED_END];
+  while (low < high) {
+    let middle = low + floorDiv(floorDiv(high - low, POSED_SIZE), 2) * POSED_SIZE;
+    if (m[middle + POSED_FRAME] < frame) low = middle + POSED_SIZE;
+    else high = middle;
+  }
+  return low < m[HEAD_POSED_END] && m[low + POSED_FRAME] === frame ? low : -1;
+}
+
+// How many samples a state has for each way of moving.
+function samplesEach(m, state) {
+  let ways = 1 + floorDiv(m[state + STATE_MOVED_END] - m[state + STATE_MOVED], MOVED_SIZE);
+  return floorDiv(floorDiv(m[state + STATE_SAMPLES_END] - m[state + STATE_SAMPLES], SAMPLE_SIZE), ways);
+}
+
+// The value an axis reads, brought into its range.
+function valueOn(m, r, v, axis) {
+  let value = m[axis + AXIS_PARAMETER] >= 0 ? v[m[axis + AXIS_PARAMETER]] : 0;
+  if (m[axis + AXIS_ROUND] !== 0) return value;
+  if (r[axis + AXIS_LOW] > value) value = r[axis + AXIS_LOW];
+  if (r[axis + AXIS_HIGH] < value) value = r[axis + AXIS_HIGH];
+  return value;
+}
+
+// Add the share of a place to the samples that stand there.
+function giveShare(m, r, place, share, each, w) {
+  for (let row = m[place + MIX_PLACE_MIX_SHARES]; row < m[place + MIX_PLACE_MIX_SHARES_END]; row += MIX_SHARE_SIZE) {
+    let number = m[row + MIX_SHARE_SAMPLE];
+    if (number < each) w[number] = w[number] + share * r[row + MIX_SHARE_SHARE];
+  }
+}
+
+// Write down how much of every sample of a state's blend space is in the mix (:mod:`leanstep.core.blends.mixing`).
+function weigh(m, r, v, state, w) {
+  let a, b;
+  let ax, ay, wide, high;
+  let each = samplesEach(m, state);
+  for (let number = 0; number < each; number++) w[number] = 0;
+  let axis = m[state + STATE_AXES];
+  let x = 0, y = 0;
+  if (axis < m[state + STATE_AXES_END]) {
+    x = valueOn(m, r, v, axis) / r[axis + AXIS_STEP];
+    axis += AXIS_SIZE;
+  }
+  if (axis < m[state + STATE_AXES_END]) y = valueOn(m, r, v, axis) / r[axis + AXIS_STEP];
+  for (let cell = m[state + STATE_MIX_CELLS]; cell < m[state + STATE_MIX_CELLS_END]; cell += MIX_CELL_SIZE) {
+    a = m[cell + MIX_CELL_FIRST];
+    b = m[cell + MIX_CELL_SECOND];
+    let c = m[cell + MIX_CELL_THIRD];
+    ax = r[a + MIX_PLACE_X];
+    ay = r[a + MIX_PLACE_Y];
+    wide = r[b + MIX_PLACE_X] - ax;
+    high = r[b + MIX_PLACE_Y] - ay;
+    let farWide = r[c + MIX_PLACE_X] - ax, farHigh = r[c + MIX_PLACE_Y] - ay;
+    let whole = wide * farHigh - high * farWide;
+    if (whole === 0) continue;
+    let second = ((x - ax) * farHigh - (y - ay) * farWide) / whole;
+    let third = (wide * (y - ay) - high * (x - ax)) / whole;
+    let first = 1 - second - third;
+    if (first >= 0 && second >= 0 && third >= 0) {
+      giveShare(m, r, a, first, each, w);
+      giveShare(m, r, b, second, each, w);
+      giveShare(m, r, c, third, each, w);
+      return;
+    }
+  }
+  let nearest = FARTHEST;
+  let one = -1, other = -1;
+  let along = 0;
+  for (let edge = m[state + STATE_MIX_EDGES]; edge < m[state + STATE_MIX_EDGES_END]; edge += MIX_EDGE_SIZE) {
+    a = m[edge + MIX_EDGE_FIRST];
+    b = m[edge + MIX_EDGE_SECOND];
+    ax = r[a + MIX_PLACE_X];
+    ay = r[a + MIX_PLACE_Y];
+    wide = r[b + MIX_PLACE_X] - ax;
+    high = r[b + MIX_PLACE_Y] - ay;
+    let length = wide * wide + high * high, share = 0;
+    if (length !== 0) {
+      share = ((x - ax) * wide + (y - ay) * high) / length;
+      share = share < 0 ? 0 : share > 1 ? 1 : share;
+    }
+    let right = x - ax - share * wide, up = y - ay - share * high;
+    let away = right * right + up * up;
+    if (one < 0 || away < nearest) {
+      nearest = away;
+      one = a;
+      other = b;
+      along = share;
+    }
+  }
+  giveShare(m, r, one, 1 - along, each, w);
+  giveShare(m, r, other, along, each, w);
+}
+
+// The playhead when a state's pick changes: at the same share of the other clip, counted from where each cycle begins.
+function takenOver(m, state, before, pick, head) {
+  let old = m[state + STATE_SAMPLES] + before * SAMPLE_SIZE;
+  let shown = m[state + STATE_SAMPLES] + pick * SAMPLE_SIZE;
+  let clip = m[shown + SAMPLE_CLIP];
+  let length = m[clip + CLIP_LENGTH];
+  head = shareOf(head - m[old + SAMPLE_PHASE], length, m[m[old + SAMPLE_CLIP] + CLIP_LENGTH]) + m[shown + SAMPLE_PHASE];
+  if (head < 0) head = m[clip + CLIP_BEGIN] >= 0 ? head + length : 0;
+  return folded(m, clip, head);
+}
+
+// The row of the cel that a layer would show if a sample of its state were picked now; -1: none.
+function celIfPicked(m, r, z, v, layer, number) {
+  let player = FIRST_PLAYER + layer * PLAYER_SIZE, state = stateOf(m, z, layer);
+  let pick = z[player + PLAYER_PICK], head = z[player + PLAYER_HEAD];
+  if (number !== pick) head = takenOver(m, state, pick, number, head);
+  let clip = m[m[state + STATE_SAMPLES] + number * SAMPLE_SIZE + SAMPLE_CLIP];
+  let cel = celShown(m, r, v, clip, head);
+  return cel >= 0 ? m[clip + CLIP_CELS] + cel * CEL_SIZE : -1;
+}
+
+// Whether what a layer shows mixes: all samples that count show frames drawn from the parts of the one that is picked (its row is
+// posed), the same way round and not turned. How much of each there is and where its poses begin are written in w.
+function mixesParts(m, r, z, v, layer, posed, left, w) {
+  let state = stateOf(m, z, layer);
+  if (m[state + STATE_MIX_EDGES] === m[state + STATE_MIX_EDGES_END]) return false;
+  let each = samplesEach(m, state), pick = z[FIRST_PLAYER + layer * PLAYER_SIZE + PLAYER_PICK];
+  let cel = celOf(m, r, z, v, layer);
+  let mirrored = isMirrored(m, z, layer, cel, left);
+  let way = floorDiv(pick, each);
+  if (m[celRow(m, z, layer, cel) + CEL_TURNS] !== 0) return false;
+  weigh(m, r, v, state, w);
+  for (let number = 0; number < each; number++) {
+    if (w[number] > 0) {
+      let sample = m[state + STATE_SAMPLES] + (way * each + number) * SAMPLE_SIZE;
+      let row = celIfPicked(m, r, z, v, layer, way * each + number);
+      if (row < 0 || m[row + CEL_TURNS] !== 0 || isFlipped(m, state, sample, row, left) !== mirrored) return false;
+      let other = posedRow(m, dressed(m, r, z, v, layer, m[row + CEL_FRAME]));
+      if (other < 0 || m[other + POSED_FIGURE] !== m[posed + POSED_FIGURE]) return false;
+      let parts = m[other + POSED_POSES_END] - m[other + POSED_POSES];
+      if (parts !== m[posed + POSED_POSES_END] - m[posed + POSED_POSES]) return false;
+      w[each + number] = (m[other + POSED_POSES]);
+    }
+  }
+  return true;
+}
+
+// Write from place at on how a part is moved in the mix (:func:`leanstep.core.cut_outs.poses.mixed`); part is how far behind the
+// first part of its frame its pose stands.
+function mixPart(r, w, each, part, b, at) {
+  let x = 0, y = 0, way = 0, wide = 0, high = 0;
+  let start = 0;
+  let begun = false, rests = true;
+  for (let number = 0; number < each; number++) {
+    let weight = w[number];
+    if (weight > 0) {
+      let pose = Math.trunc(w[each + number]) + part;
+      let angle = reduced(r[pose + PART_POSE_TURN]);
+      if (!begun) {
+        start = angle;
+        begun = true;
+      }
+      x = x + r[pose + PART_POSE_X] * weight;
+      y = y + r[pose + PART_POSE_Y] * weight;
+      wide = wide + r[pose + PART_POSE_WIDE] * weight;
+      high = high + r[pose + PART_POSE_HIGH] * weight;
+      way = way + turn(start, angle) * weight;
+      let moves = r[pose + PART_POSE_X] !== 0 || r[pose + PART_POSE_Y] !== 0 || r[pose + PART_POSE_TURN] !== 0;
+      let scales = r[pose + PART_POSE_WIDE] !== 1 || r[pose + PART_POSE_HIGH] !== 1;
+      rests = rests && !moves && !scales;
+    }
+  }
+  b[at + PARTED_X] = rests ? 0 : x;
+  b[at + PARTED_Y] = rests ? 0 : y;
+  b[at + PARTED_TURN] = rests ? 0 : start + way;
+  b[at + PARTED_WIDE] = rests ? 1 : wide;
+  b[at + PARTED_HIGH] = rests ? 1 : high;
+}
+
+// Write down how the parts of what is seen are moved, layer by layer from the back to the front, in rows of b; how many there are.
+function listParts(m, r, z, v, left, w, b) {
+  let count = 0, lowest = lowestSeen(m, r, z, v);
+  if (lowest < 0 || m[HEAD_POSED] === m[HEAD_POSED_END]) return 0;
+  for (let layer = lowest; layer < m[HEAD_LAYER_COUNT]; layer++) {
+    let cel = celOf(m, r, z, v, layer);
+    if (cel < 0) continue;
+    let posed = posedRow(m, frameOf(m, r, z, v, layer, cel));
+    if (posed < 0) continue;
+    let first = m[posed + POSED_POSES];
+    let mixes = mixesParts(m, r, z, v, layer, posed, left, w);
+    for (let pose = first; pose < m[posed + POSED_POSES_END]; pose += PART_POSE_SIZE) {
+      let at = count * PARTED_SIZE;
+      b[at + PARTED_LAYER] = (layer);
+      b[at + PARTED_PART] = (m[pose + PART_POSE_PART]);
+      if (mixes) mixPart(r, w, samplesEach(m, stateOf(m, z, layer)), pose - first, b, at);
+      else {
+        b[at + PARTED_X] = r[pose + PART_POSE_X];
+        b[at + PARTED_Y] = r[pose + PART_POSE_Y];
+        b[at + PARTED_TURN] = r[pose + PART_POSE_TURN];
+        b[at + PARTED_WIDE] = r[pose + PART_POSE_WIDE];
+        b[at + PARTED_HIGH] = r[pose + PART_POSE_HIGH];
+      }
+      count += 1;
+    }
+  }
+  return count;
+}
+
+// How many parts can be listed at most.
+function mostParts(m) {
+  let most = 0;
+  for (let posed = m[HEAD_POSED]; posed < m[HEAD_POSED_END]; posed += POSED_SIZE) {
+    most = (floorDiv(m[posed + POSED_POSES_END] - m[posed + POSED_POSES], PART_POSE_SIZE) > most ? floorDiv(m[posed + POSED_POSES_END] - m[posed + POSED_POSES], PART_POSE_SIZE) : most);
+  }
+  return most * m[HEAD_LAYER_COUNT];
 }
 
 // The squash there is begins to spring back, unless it does already.
@@ -1925,10 +2174,8 @@ function wayOf(m, r, v, state) {
 
 // How far the value an axis reads is from a place on it, in rulings.
 function rulingsTo(m, r, v, axis, at) {
-  let value = m[axis + AXIS_PARAMETER] >= 0 ? v[m[axis + AXIS_PARAMETER]] : 0;
+  let value = valueOn(m, r, v, axis);
   if (m[axis + AXIS_ROUND] !== 0) return turn(at, value) / r[axis + AXIS_STEP];
-  if (r[axis + AXIS_LOW] > value) value = r[axis + AXIS_LOW];
-  if (r[axis + AXIS_HIGH] < value) value = r[axis + AXIS_HIGH];
   return (value - at) / r[axis + AXIS_STEP];
 }
 
@@ -1936,10 +2183,7 @@ function rulingsTo(m, r, v, axis, at) {
 function picked(m, r, v, state, before) {
   let way = wayOf(m, r, v, state);
   if (m[state + STATE_BLENDS] === 0) return way;
-  let block = floorDiv(m[state + STATE_SAMPLES_END] - m[state + STATE_SAMPLES], SAMPLE_SIZE);
-  if (m[state + STATE_MOVED] < m[state + STATE_MOVED_END]) {
-    block = floorDiv(block, 1 + floorDiv(m[state + STATE_MOVED_END] - m[state + STATE_MOVED], MOVED_SIZE));
-  }
+  let block = samplesEach(m, state);
   let number = way * block;
   if (before >= 0) before = number + before % block;
   let best = number, first = m[state + STATE_SAMPLES] + number * SAMPLE_SIZE;
@@ -2064,16 +2308,10 @@ function playOn(m, r, z, v, k, layer) {
   if (first === m[state + STATE_SAMPLES_END]) return;
   let before = z[player + PLAYER_PICK], head = z[player + PLAYER_HEAD];
   let pick = picked(m, r, v, state, before);
-  let sample = first + pick * SAMPLE_SIZE;
-  let clip = m[sample + SAMPLE_CLIP];
+  let clip = m[first + pick * SAMPLE_SIZE + SAMPLE_CLIP];
   let length = m[clip + CLIP_LENGTH], back = m[clip + CLIP_BEGIN];
   if (pick !== before) {
-    let old = first + before * SAMPLE_SIZE;
-    head -= m[old + SAMPLE_PHASE];
-    head = shareOf(head, length, m[m[old + SAMPLE_CLIP] + CLIP_LENGTH]);
-    head += m[sample + SAMPLE_PHASE];
-    if (head < 0) head = back >= 0 ? head + length : 0;
-    head = folded(m, clip, head);
+    head = takenOver(m, state, before, pick, head);
     z[player + PLAYER_PICK] = pick;
   }
   let amount = paceOf(m, r, v, clip);
@@ -2378,6 +2616,15 @@ function placed(player) {
   return ` pins=${pins} pinned=${pinned} places=${places}`;
 }
 
+/** How the parts of what is seen are moved, since version 7. */
+function parted(player) {
+  const { words } = player.table.numbers;
+  const parts = player.parts(player.s[DRAWN_FACING] > 180).map(
+    ({ name, layer, ...moved }) => `${layer}:${words.get(name)}:${Object.values(moved).map(bits).join(":")}`,
+  );
+  return ` parts=${parts}`;
+}
+
 function rowsFound(out, count, size) {
   return Array.from({ length: count }, (_, at) => out.subarray(at * size, (at + 1) * size));
 }
@@ -2399,7 +2646,7 @@ function told(player) {
     `taken=${player.taken} marks=${player.fired.map(([layer, mark]) => `${layer}:${mark}`)} spans=${spans} ` +
     `locked=${player.locked ? 1 : 0} freeze=${player.freeze} ` +
     `travel=${bits(player.travelled[0])},${bits(player.travelled[1])},${player.travelled[2]} ` +
-    `asked=${[player.mode, ...player.pushed].map(bits)} values=${values}${table.version > 1 ? drawn(player) : ""}${table.version > 5 ? placed(player) : ""}${table.version > 2 ? shaped(player) : ""}`
+    `asked=${[player.mode, ...player.pushed].map(bits)} values=${values}${table.version > 1 ? drawn(player) : ""}${table.version > 5 ? placed(player) : ""}${table.version > 6 ? parted(player) : ""}${table.version > 2 ? shaped(player) : ""}`
   );
 }
 

@@ -184,6 +184,19 @@ class Pinned(NamedTuple):
     y: float
 
 
+class PartPose(NamedTuple):
+    """How a part of a figure is moved in its parent, in pixels of the drawing to the right and up, then turned about its joint, in degrees
+    clockwise, and how many times as wide and high it is, which comes first of all."""
+
+    name: str
+    layer: int
+    x: float
+    y: float
+    turn: float
+    wide: float
+    high: float
+
+
 class Requests(NamedTuple):
     """What the active states ask of the body: the number of a mode, whether it may move against its facing, how fast to turn to what it
     touches (degrees a second), how fast to be at most, and falling (units a second), and its box; 0: nothing."""
@@ -363,6 +376,15 @@ class Player:
             )
             for row in _rows(out, count, PINNED_SIZE)
         ]
+
+    def parts(self, left: bool = False) -> list[PartPose]:
+        """How the parts are moved of what is seen and drawn from parts, layer by layer from the back to the front, parents first; mixed
+        where samples of a blend space mix.  They are mirrored as :meth:`frames` are."""
+        m, w = self.table.m, [0.0] * (2 * len(self.table.sections["samples"]))
+        out = [0.0] * (most_parts(m) * PARTED_SIZE)
+        rows = _rows(out, list_parts(m, self.table.r, self.z, self.v, left, w, out), PARTED_SIZE)
+        words = self.table.names["words"]
+        return [PartPose(words[int(row[PARTED_PART])], int(row[PARTED_LAYER]), *row[PARTED_X:]) for row in rows]
 
     def mark_pins(self, left: bool = False) -> dict[int, Pin]:
         """Where the marks that fired on this tick did, by their number in :attr:`fired`, of those that name a pin point."""
@@ -620,7 +642,7 @@ COLUMNS = {
     "parameters": "kind owner first low high",
     "sticks": "x y push bearing",
     "layers": "start states states_end",
-    "states": "ways ways_end entry entry_end leave leave_end samples samples_end axes axes_end blends sticky clock still clear turned mode backward face cap fall wide high shapes shapes_end last_shapes last_shapes_end worn worn_end moved moved_end",
+    "states": "ways ways_end entry entry_end leave leave_end samples samples_end axes axes_end blends sticky clock still clear turned mode backward face cap fall wide high shapes shapes_end last_shapes last_shapes_end worn worn_end moved moved_end mix_cells mix_cells_end mix_edges mix_edges_end",
     "ways": "number target program program_end fade blocks keep uses uses_end shapes shapes_end",
     "uses": "buffer ticks",
     "acts": "do target value",
@@ -651,9 +673,15 @@ COLUMNS = {
     "spots": "pin x y angle behind",
     "accessories": "name pin shown shown_end clip clip_end frame angle order",
     "moved": "parameter value",
+    "mix_places": "x y mix_shares mix_shares_end",
+    "mix_shares": "sample share",
+    "mix_cells": "first second third",
+    "mix_edges": "first second",
+    "posed": "frame figure poses poses_end",
+    "poses": "part x y turn wide high",
 }
 NAMED = ('parameters', 'words', 'layers', 'states', 'clips', 'frames', 'marks', 'spans', 'locks', 'modes')
-OLDER_WIDTHS = {1: {'states': 14, 'samples': 3, 'cels': 3, 'ways': 9, 'cues': 4, 'squashes': 0, 'leans': 0, 'shapes': 0, 'clips': 19, 'countdowns': 0, 'actives': 0, 'rects': 0, 'contact': 0, 'costumes': 0, 'dressed': 0, 'spots': 0, 'accessories': 0, 'moved': 0}, 2: {'states': 23, 'cels': 4, 'ways': 9, 'cues': 4, 'squashes': 0, 'leans': 0, 'shapes': 0, 'clips': 19, 'countdowns': 0, 'actives': 0, 'rects': 0, 'contact': 0, 'costumes': 0, 'dressed': 0, 'spots': 0, 'accessories': 0, 'moved': 0}, 3: {'states': 27, 'cels': 4, 'cues': 6, 'clips': 19, 'countdowns': 0, 'actives': 0, 'rects': 0, 'contact': 0, 'costumes': 0, 'dressed': 0, 'spots': 0, 'accessories': 0, 'moved': 0}, 4: {'states': 27, 'cels': 6, 'cues': 6, 'costumes': 0, 'dressed': 0, 'spots': 0, 'accessories': 0, 'moved': 0}, 5: {'states': 29, 'cels': 6, 'cues': 6, 'spots': 0, 'accessories': 0, 'moved': 0}}
+OLDER_WIDTHS = {1: {'states': 14, 'samples': 3, 'cels': 3, 'ways': 9, 'cues': 4, 'squashes': 0, 'leans': 0, 'shapes': 0, 'clips': 19, 'countdowns': 0, 'actives': 0, 'rects': 0, 'contact': 0, 'costumes': 0, 'dressed': 0, 'spots': 0, 'accessories': 0, 'moved': 0, 'mix_places': 0, 'mix_shares': 0, 'mix_cells': 0, 'mix_edges': 0, 'posed': 0, 'poses': 0}, 2: {'states': 23, 'cels': 4, 'ways': 9, 'cues': 4, 'squashes': 0, 'leans': 0, 'shapes': 0, 'clips': 19, 'countdowns': 0, 'actives': 0, 'rects': 0, 'contact': 0, 'costumes': 0, 'dressed': 0, 'spots': 0, 'accessories': 0, 'moved': 0, 'mix_places': 0, 'mix_shares': 0, 'mix_cells': 0, 'mix_edges': 0, 'posed': 0, 'poses': 0}, 3: {'states': 27, 'cels': 4, 'cues': 6, 'clips': 19, 'countdowns': 0, 'actives': 0, 'rects': 0, 'contact': 0, 'costumes': 0, 'dressed': 0, 'spots': 0, 'accessories': 0, 'moved': 0, 'mix_places': 0, 'mix_shares': 0, 'mix_cells': 0, 'mix_edges': 0, 'posed': 0, 'poses': 0}, 4: {'states': 27, 'cels': 6, 'cues': 6, 'costumes': 0, 'dressed': 0, 'spots': 0, 'accessories': 0, 'moved': 0, 'mix_places': 0, 'mix_shares': 0, 'mix_cells': 0, 'mix_edges': 0, 'posed': 0, 'poses': 0}, 5: {'states': 29, 'cels': 6, 'cues': 6, 'spots': 0, 'accessories': 0, 'moved': 0, 'mix_places': 0, 'mix_shares': 0, 'mix_cells': 0, 'mix_edges': 0, 'posed': 0, 'poses': 0}, 6: {'states': 31, 'mix_places': 0, 'mix_shares': 0, 'mix_cells': 0, 'mix_edges': 0, 'posed': 0, 'poses': 0}}
 ACCESSORY_NAME, ACCESSORY_PIN, ACCESSORY_SHOWN, ACCESSORY_SHOWN_END = 0, 1, 2, 3
 ACCESSORY_CLIP, ACCESSORY_CLIP_END, ACCESSORY_FRAME, ACCESSORY_ANGLE = 4, 5, 6, 7
 ACCESSORY_ORDER, ACCESSORY_SIZE, ACT_DO, ACT_TARGET = 8, 9, 0, 1
@@ -696,19 +724,23 @@ HEAD_CLOCKS_END, HEAD_FORMULAS, HEAD_FORMULAS_END, HEAD_HOLDS = 37, 38, 39, 40
 HEAD_HOLDS_END, HEAD_SQUASHES, HEAD_SQUASHES_END, HEAD_LEANS = 41, 44, 45, 46
 HEAD_LEANS_END, HEAD_COUNTDOWNS, HEAD_COUNTDOWNS_END, HEAD_CONTACT = 47, 50, 51, 56
 HEAD_CONTACT_END, HEAD_COSTUMES, HEAD_COSTUMES_END, HEAD_SPOTS = 57, 58, 59, 62
-HEAD_SPOTS_END, HEAD_ACCESSORIES, HEAD_ACCESSORIES_END, HEAD_PULSES = 63, 64, 65, 68
-HEAD_PULSES_END, HEAD_BUTTONS, HEAD_BUTTONS_END, HEAD_LAYER_COUNT = 69, 70, 71, 72
-HEAD_COUNTERS, HEAD_AGES, HEAD_SINCE, HEAD_HELD = 73, 74, 75, 76
-HEAD_RAISED, HEAD_LOCKS, HEAD_SPANS, HEAD_SPANS_END = 77, 78, 79, 80
-HEAD_REMEMBERED, HEAD_HELD_NOW, HEAD_HELD_BEFORE, HEAD_CHANGED = 81, 82, 83, 84
-HEAD_COUNTS, HEAD_PLACE, HEAD_KEPT, HEAD_STACK = 85, 86, 87, 88
-HEAD_VALUES, HEAD_MOST_TOLD, HEAD_SIZE, HELD_FOR = 89, 90, 92, 0
-HELD_SQUASH, HELD_LEAN, KEY_AT, KEY_SIZE = 1, 4, 0, 4
-LAYER_START, LAYER_STATES, LAYER_STATES_END, LAYER_SIZE = 0, 1, 2, 3
-LEAN_SPEEDING, LEAN_TURNING, LEAN_MOST, LEAN_SHARE = 0, 1, 2, 3
-LEAN_DT, LEAN_SIGNED, LEAN_SIZE, LET_GO = 4, 5, 6, 2
-MEMORY_WITHIN, MEMORY_TICKS, MEMORY_PROGRAM, MEMORY_PROGRAM_END = 0, 1, 2, 3
-MEMORY_LASTS, MEMORY_SIZE, MOVED_PARAMETER, MOVED_VALUE = 4, 5, 0, 1
+HEAD_SPOTS_END, HEAD_ACCESSORIES, HEAD_ACCESSORIES_END, HEAD_POSED = 63, 64, 65, 76
+HEAD_POSED_END, HEAD_PULSES, HEAD_PULSES_END, HEAD_BUTTONS = 77, 80, 81, 82
+HEAD_BUTTONS_END, HEAD_LAYER_COUNT, HEAD_COUNTERS, HEAD_AGES = 83, 84, 85, 86
+HEAD_SINCE, HEAD_HELD, HEAD_RAISED, HEAD_LOCKS = 87, 88, 89, 90
+HEAD_SPANS, HEAD_SPANS_END, HEAD_REMEMBERED, HEAD_HELD_NOW = 91, 92, 93, 94
+HEAD_HELD_BEFORE, HEAD_CHANGED, HEAD_COUNTS, HEAD_PLACE = 95, 96, 97, 98
+HEAD_KEPT, HEAD_STACK, HEAD_VALUES, HEAD_MOST_TOLD = 99, 100, 101, 102
+HEAD_SIZE, HELD_FOR, HELD_SQUASH, HELD_LEAN = 104, 0, 1, 4
+KEY_AT, KEY_SIZE, LAYER_START, LAYER_STATES = 0, 4, 0, 1
+LAYER_STATES_END, LAYER_SIZE, LEAN_SPEEDING, LEAN_TURNING = 2, 3, 0, 1
+LEAN_MOST, LEAN_SHARE, LEAN_DT, LEAN_SIGNED = 2, 3, 4, 5
+LEAN_SIZE, LET_GO, MEMORY_WITHIN, MEMORY_TICKS = 6, 2, 0, 1
+MEMORY_PROGRAM, MEMORY_PROGRAM_END, MEMORY_LASTS, MEMORY_SIZE = 2, 3, 4, 5
+MIX_SHARE_SAMPLE, MIX_CELL_FIRST, MIX_PLACE_X, MIX_EDGE_FIRST = 0, 0, 0, 0
+MIX_SHARE_SHARE, MIX_CELL_SECOND, MIX_PLACE_Y, MIX_EDGE_SECOND = 1, 1, 1, 1
+MIX_PLACE_MIX_SHARES, MIX_SHARE_SIZE, MIX_CELL_THIRD, MIX_EDGE_SIZE = 2, 2, 2, 2
+MIX_PLACE_MIX_SHARES_END, MIX_CELL_SIZE, MOVED_PARAMETER, MOVED_VALUE = 3, 3, 0, 1
 MOVED_SIZE, NAMED_PARAMETERS, NAMED_WORDS, NAMED_LAYERS = 2, 0, 1, 2
 NAMED_STATES, NAMED_CLIPS, NAMED_SPANS, NAMED_LOCKS = 3, 4, 7, 8
 NOW_TICK, NOW_LOCKED, NOW_FREEZE, OP_NUMBER = 0, 1, 2, 0
@@ -716,18 +748,23 @@ OP_PARAMETER, OP_PRESSED, OP_RELEASED, OP_STAY = 1, 2, 3, 4
 OP_SINCE, OP_BUFFERED, OP_SPAN, OP_MEMORY = 5, 6, 9, 11
 OP_NOT, OP_COMPARE, OP_COMPUTE, OP_SKIP_FALSE = 12, 13, 14, 15
 OPERATOR_COUNT, PARAMETER_KIND, PARAMETER_OWNER, PARAMETER_FIRST = 10, 0, 1, 2
-PARAMETER_LOW, PARAMETER_HIGH, PARAMETER_SIZE, PIECE_START = 3, 4, 5, 0
-PIECE_CEL, PIECE_SIZE, PINNED_NAME, PINNED_LAYER = 1, 2, 0, 1
-PINNED_BEHIND, PINNED_FRAME, PINNED_MIRRORED, PINNED_X = 2, 3, 4, 5
-PINNED_Y, PINNED_TURN, PINNED_SIZE, PLACED_NUMBER = 6, 7, 8, 0
-PLACED_PIN, PLACED_X, PLACED_Y, PLACED_ANGLE = 1, 2, 3, 4
-PLACED_BEHIND, PLACED_SIZE, PLAYER_STATE, PLAYER_STAY = 5, 6, 0, 1
-PLAYER_HEAD, PLAYER_PICK, PLAYER_OVER, PLAYER_FADE_STATE = 2, 3, 4, 5
-PLAYER_FADE_PICK, PLAYER_FADE_HEAD, PLAYER_FADE_LEFT, PLAYER_FADE_BLOCKS = 6, 7, 8, 9
-PLAYER_SIZE, PULSE_SIZE, PUSH_UP, RECT_KIND = 10, 2, 8, 0
+PARAMETER_LOW, PARAMETER_HIGH, PARAMETER_SIZE, PART_POSE_PART = 3, 4, 5, 0
+PART_POSE_X, PART_POSE_Y, PART_POSE_TURN, PART_POSE_WIDE = 1, 2, 3, 4
+PART_POSE_HIGH, PART_POSE_SIZE, PARTED_LAYER, PARTED_PART = 5, 6, 0, 1
+PARTED_X, PARTED_Y, PARTED_TURN, PARTED_WIDE = 2, 3, 4, 5
+PARTED_HIGH, PARTED_SIZE, PIECE_START, PIECE_CEL = 6, 7, 0, 1
+PIECE_SIZE, PINNED_NAME, PINNED_LAYER, PINNED_BEHIND = 2, 0, 1, 2
+PINNED_FRAME, PINNED_MIRRORED, PINNED_X, PINNED_Y = 3, 4, 5, 6
+PINNED_TURN, PINNED_SIZE, PLACED_NUMBER, PLACED_PIN = 7, 8, 0, 1
+PLACED_X, PLACED_Y, PLACED_ANGLE, PLACED_BEHIND = 2, 3, 4, 5
+PLACED_SIZE, PLAYER_STATE, PLAYER_STAY, PLAYER_HEAD = 6, 0, 1, 2
+PLAYER_PICK, PLAYER_OVER, PLAYER_FADE_STATE, PLAYER_FADE_PICK = 3, 4, 5, 6
+PLAYER_FADE_HEAD, PLAYER_FADE_LEFT, PLAYER_FADE_BLOCKS, PLAYER_SIZE = 7, 8, 9, 10
+POSED_FRAME, POSED_FIGURE, POSED_POSES, POSED_POSES_END = 0, 1, 2, 3
+POSED_SIZE, PULSE_SIZE, PUSH_UP, RECT_KIND = 4, 2, 8, 0
 RECT_LEFT, RECT_BOTTOM, RECT_WIDTH, RECT_HEIGHT = 1, 2, 3, 4
 RECT_SIZE, ROW_OR_NONE, SAMPLE_CLIP, SAMPLE_PHASE = 5, 6, 0, 1
-SAMPLE_PLACES, SAMPLE_MIRRORED, SAMPLE_SIZE, SECTION_COUNT = 2, 3, 4, 34
+SAMPLE_PLACES, SAMPLE_MIRRORED, SAMPLE_SIZE, SECTION_COUNT = 2, 3, 4, 40
 SEEN_WITHIN, SHAPE_DO, SHAPE_WHICH, SHAPE_SIZE = 1, 0, 1, 2
 SIGN_COUNT, SPOT_PIN, SPOT_X, SPOT_Y = 6, 0, 1, 2
 SPOT_ANGLE, SPOT_BEHIND, SPOT_SIZE, SQUASH_HIGH = 3, 4, 5, 0
@@ -741,7 +778,8 @@ STATE_TURNED, STATE_MODE, STATE_BACKWARD, STATE_FACE = 15, 16, 17, 18
 STATE_CAP, STATE_FALL, STATE_WIDE, STATE_HIGH = 19, 20, 21, 22
 STATE_SHAPES, STATE_SHAPES_END, STATE_LAST_SHAPES, STATE_LAST_SHAPES_END = 23, 24, 25, 26
 STATE_WORN, STATE_WORN_END, STATE_MOVED, STATE_MOVED_END = 27, 28, 29, 30
-STATE_SIZE, STEP_OP, STEP_A, STEP_B = 31, 0, 1, 2
+STATE_MIX_CELLS, STATE_MIX_CELLS_END, STATE_MIX_EDGES, STATE_MIX_EDGES_END = 31, 32, 33, 34
+STATE_SIZE, STEP_OP, STEP_A, STEP_B = 35, 0, 1, 2
 STEP_VALUE, STEP_SIZE, STICK_PUSH, STICK_BEARING = 3, 6, 2, 3
 STICK_SIZE, STRIKE_BOX, TOLD_SIZE, USE_BUFFER = 4, 0, 6, 0
 USE_TICKS, USE_SIZE, VULNERABLE_BOX, WAY_NUMBER = 1, 2, 1, 0
@@ -766,17 +804,17 @@ FORMULAS, CONTACTS, ACCESSORIES, STATES = 19, 28, 32, 3
 AXES, ACTS, PULSE, GRAPH = 8, 6, 5, 3
 BUTTON, PLAYED, STICKS, SET = 6, 35, 1, 0
 ADD, MODE, PUSH, X = 1, 6, 7, 1
-Y, VERSION = 2, 6
-RADIAN, FASTEST = 0.017453292519943295, 1000.0
+Y, VERSION = 2, 7
+RADIAN, FARTHEST, FASTEST = 0.017453292519943295, 1e+308, 1000.0
 SERIES = (1.397458036904447, -1.4691225516174955, 1.5485345814346574, -1.6370222718023522, 1.7362357428206765, -1.8482509520349137, 1.9757165349338732, -2.1220659078919377, 2.291831180523293, -2.4911208483948837, 2.72837045300392, -3.0155673427938066, 3.3703399713577835, -3.819718634205488, 4.407367654852487, -5.208707228462029, 6.366197723675814, -8.18511135901176, 11.459155902616464, -19.098593171027442, 57.29577951308232)
 SINES = (-8.22063524662433e-18, 2.8114572543455206e-15, -7.647163731819816e-13, 1.6059043836821613e-10, -2.505210838544172e-08, 2.7557319223985893e-06, -0.0001984126984126984, 0.008333333333333333, -0.16666666666666666, 1.0)
 COSINES = (-1.5619206968586225e-16, 4.779477332387385e-14, -1.1470745597729725e-11, 2.08767569878681e-09, -2.755731922398589e-07, 2.48015873015873e-05, -0.001388888888888889, 0.041666666666666664, -0.5, 1.0)
-WIDTHS = (5, 4, 3, 31, 11, 2, 3, 4, 5, 1, 27, 9, 5, 2, 8, 4, 4, 2, 1, 3, 1, 4, 9, 6, 2, 1, 3, 5, 8, 4, 2, 5, 9, 2)
-SIZES = (5, 4, 3, 31, 11, 2, 3, 4, 5, 1, 27, 9, 5, 2, 8, 4, 5, 2, 1, 3, 1, 6, 9, 6, 2, 1, 3, 5, 8, 4, 2, 5, 9, 2)
-RULE = (4, 4, 1, 1, 1, 5, 5, 5, 5, 5, 9, 10, 9, 10, 9, 10, 9, 10, 9, 10, 9, 10, 4, 1, 6, 4, 4, 4, 4, 4, 1, 1, 1, 1, 1, 9, 10, 9, 10, 9, 10, 9, 10, 2, 5, 9, 10, 3, 4, 4, 9, 10, 9, 10, 5, 3, 4, 2, 1, 7, 3, 3, 4, 6, 4, 1, 1, 1, 0, 3, 2, 4, 6, 1, 1, 1, 9, 10, 9, 10, 9, 10, 9, 10, 2, 4, 9, 10, 9, 10, 4, 3, 3, 3, 1, 1, 3, 8, 9, 10, 9, 10, 3, 9, 10, 2, 2, 6, 4, 8, 3, 3, 8, 4, 4, 4, 9, 10, 9, 10, 1, 1, 1, 4, 4, 3, 9, 10, 11, 5, 3, 3, 5, 9, 10, 5, 4, 2, 2, 1, 11, 11, 1, 0, 1, 0, 1, 1, 1, 1, 4, 1, 1, 1, 1, 1, 4, 4, 2, 5, 2, 2, 3, 4, 1, 1, 1, 1, 9, 10, 6, 6, 6, 6, 6, 6, 6, 1, 9, 10, 8, 8, 8, 1, 1, 1, 4, 8, 8, 9, 10, 9, 10, 8, 1, 4, 5, 1)
-ABOUT = (6, 4, 0, 0, 0, 0, 0, 0, 0, 3, 3, 0, 4, 0, 6, 0, 6, 0, 7, 0, 8, 0, 1, 0, 18, 1, 1, 1, 4, 1, 0, 0, 0, 0, 0, 24, 0, 24, 0, 29, 0, 33, 0, 0, 3, 21, 0, 0, 1, 1, 5, 0, 24, 0, 17, 0, 8, 0, 0, 10, 0, 0, 1, 0, 1, 0, 0, 0, 0, 0, 0, 1, 0, 0, 0, 0, 11, 0, 12, 0, 13, 0, 14, 0, 0, 7, 15, 0, 26, 0, 1, 0, 0, 0, 0, 0, 0, 6, 6, 0, 24, 0, 0, 31, 0, 0, 0, 0, 1, 7, 0, 0, 5, 1, 3, 2, 27, 0, 31, 0, 0, 0, 0, 3, 1, 0, 21, 0, 0, 0, 0, 0, 0, 21, 0, 0, 16, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 1, 0, 0, 0, 0, 0, 1, 4, 0, 0, 0, 0, 0, 2, 0, 0, 0, 0, 21, 0, 0, 0, 0, 0, 0, 0, 0, 0, 30, 0, 5, 5, 1, 0, 0, 0, 1, 1, 1, 21, 0, 10, 0, 5, 0, 2, 0, 0)
+WIDTHS = (5, 4, 3, 35, 11, 2, 3, 4, 5, 1, 27, 9, 5, 2, 8, 4, 4, 2, 1, 3, 1, 4, 9, 6, 2, 1, 3, 5, 8, 4, 2, 5, 9, 2, 4, 2, 3, 2, 4, 6)
+SIZES = (5, 4, 3, 35, 11, 2, 3, 4, 5, 1, 27, 9, 5, 2, 8, 4, 5, 2, 1, 3, 1, 6, 9, 6, 2, 1, 3, 5, 8, 4, 2, 5, 9, 2, 4, 2, 3, 2, 4, 6)
+RULE = (4, 4, 1, 1, 1, 5, 5, 5, 5, 5, 9, 10, 9, 10, 9, 10, 9, 10, 9, 10, 9, 10, 4, 1, 6, 4, 4, 4, 4, 4, 1, 1, 1, 1, 1, 9, 10, 9, 10, 9, 10, 9, 10, 9, 10, 9, 10, 2, 5, 9, 10, 3, 4, 4, 9, 10, 9, 10, 5, 3, 4, 2, 1, 7, 3, 3, 4, 6, 4, 1, 1, 1, 0, 3, 2, 4, 6, 1, 1, 1, 9, 10, 9, 10, 9, 10, 9, 10, 2, 4, 9, 10, 9, 10, 4, 3, 3, 3, 1, 1, 3, 8, 9, 10, 9, 10, 3, 9, 10, 2, 2, 6, 4, 8, 3, 3, 8, 4, 4, 4, 9, 10, 9, 10, 1, 1, 1, 4, 4, 3, 9, 10, 11, 5, 3, 3, 5, 9, 10, 5, 4, 2, 2, 1, 11, 11, 1, 0, 1, 0, 1, 1, 1, 1, 4, 1, 1, 1, 1, 1, 4, 4, 2, 5, 2, 2, 3, 4, 1, 1, 1, 1, 9, 10, 6, 6, 6, 6, 6, 6, 6, 1, 9, 10, 8, 8, 8, 1, 1, 1, 4, 8, 8, 9, 10, 9, 10, 8, 1, 4, 5, 1, 1, 1, 9, 10, 3, 1, 7, 7, 7, 7, 7, 8, 3, 9, 10, 8, 1, 1, 1, 1, 1)
+ABOUT = (6, 4, 0, 0, 0, 0, 0, 0, 0, 3, 3, 0, 4, 0, 6, 0, 6, 0, 7, 0, 8, 0, 1, 0, 18, 1, 1, 1, 4, 1, 0, 0, 0, 0, 0, 24, 0, 24, 0, 29, 0, 33, 0, 36, 0, 37, 0, 0, 3, 21, 0, 0, 1, 1, 5, 0, 24, 0, 17, 0, 8, 0, 0, 10, 0, 0, 1, 0, 1, 0, 0, 0, 0, 0, 0, 1, 0, 0, 0, 0, 11, 0, 12, 0, 13, 0, 14, 0, 0, 7, 15, 0, 26, 0, 1, 0, 0, 0, 0, 0, 0, 6, 6, 0, 24, 0, 0, 31, 0, 0, 0, 0, 1, 7, 0, 0, 5, 1, 3, 2, 27, 0, 31, 0, 0, 0, 0, 3, 1, 0, 21, 0, 0, 0, 0, 0, 0, 21, 0, 0, 16, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 1, 0, 0, 0, 0, 0, 1, 4, 0, 0, 0, 0, 0, 2, 0, 0, 0, 0, 21, 0, 0, 0, 0, 0, 0, 0, 0, 0, 30, 0, 5, 5, 1, 0, 0, 0, 1, 1, 1, 21, 0, 10, 0, 5, 0, 2, 0, 0, 0, 0, 35, 0, 0, 0, 34, 34, 34, 34, 34, 5, 0, 39, 0, 1, 0, 0, 0, 0, 0)
 TAKES = (2, 2, 2, 2, 1, 1, 0, 0, 2, 1)
-REAL = (0, 0, 1, 1, 1, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 1, 0, 0, 0, 0, 0, 0, 1, 1, 1, 1, 1, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 1, 0, 0, 0, 0, 0, 0, 1, 1, 1, 1, 0, 0, 0, 0, 1, 1, 1, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 1, 1, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 1, 1, 1, 1, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 1, 0, 0, 1, 1, 1, 1, 1, 1, 1, 1, 0, 1, 1, 1, 1, 1, 0, 0, 0, 0, 0, 0, 0, 0, 1, 1, 1, 1, 0, 0, 0, 0, 0, 0, 0, 0, 0, 1, 0, 0, 0, 0, 0, 1, 1, 1, 0, 0, 0, 0, 0, 0, 0, 0, 1, 0, 0, 1)
+REAL = (0, 0, 1, 1, 1, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 1, 0, 0, 0, 0, 0, 0, 1, 1, 1, 1, 1, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 1, 0, 0, 0, 0, 0, 0, 1, 1, 1, 1, 0, 0, 0, 0, 1, 1, 1, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 1, 1, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 1, 1, 1, 1, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 1, 0, 0, 1, 1, 1, 1, 1, 1, 1, 1, 0, 1, 1, 1, 1, 1, 0, 0, 0, 0, 0, 0, 0, 0, 1, 1, 1, 1, 0, 0, 0, 0, 0, 0, 0, 0, 0, 1, 0, 0, 0, 0, 0, 1, 1, 1, 0, 0, 0, 0, 0, 0, 0, 0, 1, 0, 0, 1, 1, 1, 0, 0, 0, 1, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 1, 1, 1, 1, 1)
 
 
 def bearing_of(x: float, y: float) -> float:
@@ -896,14 +934,17 @@ def cel_at(m: Whole, clip: int, head: int) -> int:
     return m[piece + PIECE_CEL]
 
 
+def cel_shown(m: Whole, r: Real, v: Real, clip: int, head: int) -> int:
+    """The number of the cel a clip shows at a playhead, its resting one while it stands; -1: none."""
+    if m[clip + CLIP_RESTING] >= 0 and pace_of(m, r, v, clip) == 0:
+        return m[clip + CLIP_RESTING]
+    return cel_at(m, clip, head)
+
+
 def cel_of(m: Whole, r: Real, z: Whole, v: Real, layer: int) -> int:
     """The number of the cel a layer shows, counted from its clip's first; -1: none."""
     clip = clip_of(m, z, layer)
-    if clip < 0:
-        return -1
-    if m[clip + CLIP_RESTING] >= 0 and pace_of(m, r, v, clip) == 0:
-        return m[clip + CLIP_RESTING]
-    return cel_at(m, clip, z[FIRST_PLAYER + layer * PLAYER_SIZE + PLAYER_HEAD])
+    return cel_shown(m, r, v, clip, z[FIRST_PLAYER + layer * PLAYER_SIZE + PLAYER_HEAD]) if clip >= 0 else -1
 
 
 def cel_row(m: Whole, z: Whole, layer: int, cel: int) -> int:
@@ -960,16 +1001,21 @@ def turns_round(m: Whole, state: int, row: int, left: bool) -> bool:
     return left != (looks == 2)
 
 
-def is_turned(m: Whole, z: Whole, layer: int, cel: int, left: bool) -> bool:
-    """Whether a cel of the clip that a layer shows is turned to where the figure looks, which may be left."""
-    return turns_round(m, state_of(m, z, layer), cel_row(m, z, layer, cel), left)
+def is_flipped(m: Whole, state: int, sample: int, row: int, left: bool) -> bool:
+    """Whether a cel (its row) of a state's sample is drawn the other way round."""
+    mirrored = m[row + CEL_MIRRORED] != m[sample + SAMPLE_MIRRORED]
+    return mirrored != turns_round(m, state, row, left)
 
 
 def is_mirrored(m: Whole, z: Whole, layer: int, cel: int, left: bool) -> bool:
     """Whether a cel of the clip that a layer shows is drawn the other way round."""
     sample = m[state_of(m, z, layer) + STATE_SAMPLES] + z[FIRST_PLAYER + layer * PLAYER_SIZE + PLAYER_PICK] * SAMPLE_SIZE
-    mirrored = m[cel_row(m, z, layer, cel) + CEL_MIRRORED] != m[sample + SAMPLE_MIRRORED]
-    return mirrored != is_turned(m, z, layer, cel, left)
+    return is_flipped(m, state_of(m, z, layer), sample, cel_row(m, z, layer, cel), left)
+
+
+def is_turned(m: Whole, z: Whole, layer: int, cel: int, left: bool) -> bool:
+    """Whether a cel of the clip that a layer shows is turned to where the figure looks, which may be left."""
+    return turns_round(m, state_of(m, z, layer), cel_row(m, z, layer, cel), left)
 
 
 def quarter_turns(m: Whole, z: Whole, layer: int, cel: int, left: bool) -> int:
@@ -1175,10 +1221,8 @@ def list_places(m: Whole, r: Real, k: Whole, left: bool, wide: float, high: floa
         sample = m[state + STATE_SAMPLES] + k[told + 5] * SAMPLE_SIZE
         row = m[m[sample + SAMPLE_CLIP] + CLIP_CELS] + m[cue + CUE_CEL] * CEL_SIZE
         for spot in range(m[cue + CUE_SPOTS], m[cue + CUE_SPOTS_END], SPOT_SIZE):
-            turned = turns_round(m, state, row, left)
-            mirrored = (m[row + CEL_MIRRORED] != m[sample + SAMPLE_MIRRORED]) != turned
-            turns = m[row + CEL_TURNS]
-            if turned:
+            mirrored, turns = (is_flipped(m, state, sample, row, left), m[row + CEL_TURNS])
+            if turns_round(m, state, row, left):
                 turns = (4 - turns) % 4
             at = count * PLACED_SIZE
             b[at + PLACED_NUMBER] = float(mark)
@@ -1187,6 +1231,214 @@ def list_places(m: Whole, r: Real, k: Whole, left: bool, wide: float, high: floa
             b[at + PLACED_BEHIND] = float(m[spot + SPOT_BEHIND])
             count += 1
     return count
+
+
+def posed_row(m: Whole, frame: int) -> int:
+    """The row that says how a frame moves parts; -1: it is not drawn from any."""
+    low, high = (m[HEAD_POSED], m[HEAD_POSED_END])
+    while low < high:
+        middle = low + (high - low) // POSED_SIZE // 2 * POSED_SIZE
+        if m[middle + POSED_FRAME] < frame:
+            low = middle + POSED_SIZE
+        else:
+            high = middle
+    return low if low < m[HEAD_POSED_END] and m[low + POSED_FRAME] == frame else -1
+
+
+def samples_each(m: Whole, state: int) -> int:
+    """How many samples a state has for each way of moving."""
+    ways = 1 + (m[state + STATE_MOVED_END] - m[state + STATE_MOVED]) // MOVED_SIZE
+    return (m[state + STATE_SAMPLES_END] - m[state + STATE_SAMPLES]) // SAMPLE_SIZE // ways
+
+
+def value_on(m: Whole, r: Real, v: Real, axis: int) -> float:
+    """The value an axis reads, brought into its range."""
+    value = v[m[axis + AXIS_PARAMETER]] if m[axis + AXIS_PARAMETER] >= 0 else 0.0
+    if m[axis + AXIS_ROUND] != 0:
+        return value
+    if r[axis + AXIS_LOW] > value:
+        value = r[axis + AXIS_LOW]
+    if r[axis + AXIS_HIGH] < value:
+        value = r[axis + AXIS_HIGH]
+    return value
+
+
+def give_share(m: Whole, r: Real, place: int, share: float, each: int, w: Real) -> None:
+    """Add the share of a place to the samples that stand there."""
+    for row in range(m[place + MIX_PLACE_MIX_SHARES], m[place + MIX_PLACE_MIX_SHARES_END], MIX_SHARE_SIZE):
+        number = m[row + MIX_SHARE_SAMPLE]
+        if number < each:
+            w[number] = w[number] + share * r[row + MIX_SHARE_SHARE]
+
+
+def weigh(m: Whole, r: Real, v: Real, state: int, w: Real) -> None:
+    """Write down how much of every sample of a state's blend space is in the mix (:mod:`leanstep.core.blends.mixing`)."""
+    each = samples_each(m, state)
+    for number in range(each):
+        w[number] = 0.0
+    axis, x, y = (m[state + STATE_AXES], 0.0, 0.0)
+    if axis < m[state + STATE_AXES_END]:
+        x = value_on(m, r, v, axis) / r[axis + AXIS_STEP]
+        axis += AXIS_SIZE
+    if axis < m[state + STATE_AXES_END]:
+        y = value_on(m, r, v, axis) / r[axis + AXIS_STEP]
+    for cell in range(m[state + STATE_MIX_CELLS], m[state + STATE_MIX_CELLS_END], MIX_CELL_SIZE):
+        a, b, c = (m[cell + MIX_CELL_FIRST], m[cell + MIX_CELL_SECOND], m[cell + MIX_CELL_THIRD])
+        ax, ay = (r[a + MIX_PLACE_X], r[a + MIX_PLACE_Y])
+        wide, high = (r[b + MIX_PLACE_X] - ax, r[b + MIX_PLACE_Y] - ay)
+        far_wide, far_high = (r[c + MIX_PLACE_X] - ax, r[c + MIX_PLACE_Y] - ay)
+        whole = wide * far_high - high * far_wide
+        if whole == 0.0:
+            continue
+        second = ((x - ax) * far_high - (y - ay) * far_wide) / whole
+        third = (wide * (y - ay) - high * (x - ax)) / whole
+        first = 1.0 - second - third
+        if first >= 0.0 and second >= 0.0 and (third >= 0.0):
+            give_share(m, r, a, first, each, w)
+            give_share(m, r, b, second, each, w)
+            give_share(m, r, c, third, each, w)
+            return
+    nearest, one, other, along = (FARTHEST, -1, -1, 0.0)
+    for edge in range(m[state + STATE_MIX_EDGES], m[state + STATE_MIX_EDGES_END], MIX_EDGE_SIZE):
+        a, b = (m[edge + MIX_EDGE_FIRST], m[edge + MIX_EDGE_SECOND])
+        ax, ay = (r[a + MIX_PLACE_X], r[a + MIX_PLACE_Y])
+        wide, high = (r[b + MIX_PLACE_X] - ax, r[b + MIX_PLACE_Y] - ay)
+        length, share = (wide * wide + high * high, 0.0)
+        if length != 0.0:
+            share = ((x - ax) * wide + (y - ay) * high) / length
+            share = 0.0 if share < 0.0 else 1.0 if share > 1.0 else share
+        right, up = (x - ax - share * wide, y - ay - share * high)
+        away = right * right + up * up
+        if one < 0 or away < nearest:
+            nearest, one, other, along = (away, a, b, share)
+    give_share(m, r, one, 1.0 - along, each, w)
+    give_share(m, r, other, along, each, w)
+
+
+def taken_over(m: Whole, state: int, before: int, pick: int, head: int) -> int:
+    """The playhead when a state's pick changes: at the same share of the other clip, counted from where each cycle begins."""
+    old = m[state + STATE_SAMPLES] + before * SAMPLE_SIZE
+    shown = m[state + STATE_SAMPLES] + pick * SAMPLE_SIZE
+    clip = m[shown + SAMPLE_CLIP]
+    length = m[clip + CLIP_LENGTH]
+    head = (head - m[old + SAMPLE_PHASE]) * length // m[m[old + SAMPLE_CLIP] + CLIP_LENGTH] + m[shown + SAMPLE_PHASE]
+    if head < 0:
+        head = head + length if m[clip + CLIP_BEGIN] >= 0 else 0
+    return folded(m, clip, head)
+
+
+def cel_if_picked(m: Whole, r: Real, z: Whole, v: Real, layer: int, number: int) -> int:
+    """The row of the cel that a layer would show if a sample of its state were picked now; -1: none."""
+    player, state = (FIRST_PLAYER + layer * PLAYER_SIZE, state_of(m, z, layer))
+    pick, head = (z[player + PLAYER_PICK], z[player + PLAYER_HEAD])
+    if number != pick:
+        head = taken_over(m, state, pick, number, head)
+    clip = m[m[state + STATE_SAMPLES] + number * SAMPLE_SIZE + SAMPLE_CLIP]
+    cel = cel_shown(m, r, v, clip, head)
+    return m[clip + CLIP_CELS] + cel * CEL_SIZE if cel >= 0 else -1
+
+
+def mixes_parts(m: Whole, r: Real, z: Whole, v: Real, layer: int, posed: int, left: bool, w: Real) -> bool:
+    """Whether what a layer shows mixes: all samples that count show frames drawn from the parts of the one that is picked (its row
+    is posed), the same way round and not turned. How much of each there is and where its poses begin are written in w."""
+    state = state_of(m, z, layer)
+    if m[state + STATE_MIX_EDGES] == m[state + STATE_MIX_EDGES_END]:
+        return False
+    each, pick = (samples_each(m, state), z[FIRST_PLAYER + layer * PLAYER_SIZE + PLAYER_PICK])
+    cel = cel_of(m, r, z, v, layer)
+    mirrored, way = (is_mirrored(m, z, layer, cel, left), pick // each)
+    if m[cel_row(m, z, layer, cel) + CEL_TURNS] != 0:
+        return False
+    weigh(m, r, v, state, w)
+    for number in range(each):
+        if w[number] > 0.0:
+            sample = m[state + STATE_SAMPLES] + (way * each + number) * SAMPLE_SIZE
+            row = cel_if_picked(m, r, z, v, layer, way * each + number)
+            if row < 0 or m[row + CEL_TURNS] != 0 or is_flipped(m, state, sample, row, left) != mirrored:
+                return False
+            other = posed_row(m, dressed(m, r, z, v, layer, m[row + CEL_FRAME]))
+            if other < 0 or m[other + POSED_FIGURE] != m[posed + POSED_FIGURE]:
+                return False
+            parts = m[other + POSED_POSES_END] - m[other + POSED_POSES]
+            if parts != m[posed + POSED_POSES_END] - m[posed + POSED_POSES]:
+                return False
+            w[each + number] = float(m[other + POSED_POSES])
+    return True
+
+
+def turn(start: float, end: float) -> float:
+    """The shorter way from one bearing to another, in degrees, above -180 to 180; clockwise is positive."""
+    way = end - start
+    if way > 180.0:
+        return way - 360.0
+    if way <= -180.0:
+        return way + 360.0
+    return way
+
+
+def mix_part(r: Real, w: Real, each: int, part: int, b: Real, at: int) -> None:
+    """Write from place at on how a part is moved in the mix (:func:`leanstep.core.cut_outs.poses.mixed`); part is how far behind
+    the first part of its frame its pose stands."""
+    x, y, way, wide, high = (0.0, 0.0, 0.0, 0.0, 0.0)
+    start, begun, rests = (0.0, False, True)
+    for number in range(each):
+        weight = w[number]
+        if weight > 0.0:
+            pose = int(w[each + number]) + part
+            angle = reduced(r[pose + PART_POSE_TURN])
+            if not begun:
+                start, begun = (angle, True)
+            x = x + r[pose + PART_POSE_X] * weight
+            y = y + r[pose + PART_POSE_Y] * weight
+            wide = wide + r[pose + PART_POSE_WIDE] * weight
+            high = high + r[pose + PART_POSE_HIGH] * weight
+            way = way + turn(start, angle) * weight
+            moves = r[pose + PART_POSE_X] != 0.0 or r[pose + PART_POSE_Y] != 0.0 or r[pose + PART_POSE_TURN] != 0.0
+            scales = r[pose + PART_POSE_WIDE] != 1.0 or r[pose + PART_POSE_HIGH] != 1.0
+            rests = rests and (not moves) and (not scales)
+    b[at + PARTED_X] = 0.0 if rests else x
+    b[at + PARTED_Y] = 0.0 if rests else y
+    b[at + PARTED_TURN] = 0.0 if rests else start + way
+    b[at + PARTED_WIDE] = 1.0 if rests else wide
+    b[at + PARTED_HIGH] = 1.0 if rests else high
+
+
+def list_parts(m: Whole, r: Real, z: Whole, v: Real, left: bool, w: Real, b: Real) -> int:
+    """Write down how the parts of what is seen are moved, layer by layer from the back to the front, in rows of b; how many there
+    are."""
+    count, lowest = (0, lowest_seen(m, r, z, v))
+    if lowest < 0 or m[HEAD_POSED] == m[HEAD_POSED_END]:
+        return 0
+    for layer in range(lowest, m[HEAD_LAYER_COUNT]):
+        cel = cel_of(m, r, z, v, layer)
+        if cel < 0:
+            continue
+        posed = posed_row(m, frame_of(m, r, z, v, layer, cel))
+        if posed < 0:
+            continue
+        first, mixes = (m[posed + POSED_POSES], mixes_parts(m, r, z, v, layer, posed, left, w))
+        for pose in range(first, m[posed + POSED_POSES_END], PART_POSE_SIZE):
+            at = count * PARTED_SIZE
+            b[at + PARTED_LAYER] = float(layer)
+            b[at + PARTED_PART] = float(m[pose + PART_POSE_PART])
+            if mixes:
+                mix_part(r, w, samples_each(m, state_of(m, z, layer)), pose - first, b, at)
+            else:
+                b[at + PARTED_X] = r[pose + PART_POSE_X]
+                b[at + PARTED_Y] = r[pose + PART_POSE_Y]
+                b[at + PARTED_TURN] = r[pose + PART_POSE_TURN]
+                b[at + PARTED_WIDE] = r[pose + PART_POSE_WIDE]
+                b[at + PARTED_HIGH] = r[pose + PART_POSE_HIGH]
+            count += 1
+    return count
+
+
+def most_parts(m: Whole) -> int:
+    """How many parts can be listed at most."""
+    most = 0
+    for posed in range(m[HEAD_POSED], m[HEAD_POSED_END], POSED_SIZE):
+        most = (m[posed + POSED_POSES_END] - m[posed + POSED_POSES]) // PART_POSE_SIZE if (m[posed + POSED_POSES_END] - m[posed + POSED_POSES]) // PART_POSE_SIZE > most else most
+    return most * m[HEAD_LAYER_COUNT]
 
 
 def let_go(s: Real) -> None:
@@ -1291,16 +1543,6 @@ def note_fall(m: Whole, r: Real, s: Real) -> None:
         s[DRAWN_FALL] = 0.0
     else:
         s[DRAWN_LANDED] += 1.0
-
-
-def turn(start: float, end: float) -> float:
-    """The shorter way from one bearing to another, in degrees, above -180 to 180; clockwise is positive."""
-    way = end - start
-    if way > 180.0:
-        return way - 360.0
-    if way <= -180.0:
-        return way + 360.0
-    return way
 
 
 def lean_over(m: Whole, r: Real, z: Whole, s: Real, velocity: float, facing: float) -> None:
@@ -2054,13 +2296,9 @@ def way_of(m: Whole, r: Real, v: Real, state: int) -> int:
 
 def rulings_to(m: Whole, r: Real, v: Real, axis: int, at: float) -> float:
     """How far the value an axis reads is from a place on it, in rulings."""
-    value = v[m[axis + AXIS_PARAMETER]] if m[axis + AXIS_PARAMETER] >= 0 else 0.0
+    value = value_on(m, r, v, axis)
     if m[axis + AXIS_ROUND] != 0:
         return turn(at, value) / r[axis + AXIS_STEP]
-    if r[axis + AXIS_LOW] > value:
-        value = r[axis + AXIS_LOW]
-    if r[axis + AXIS_HIGH] < value:
-        value = r[axis + AXIS_HIGH]
     return (value - at) / r[axis + AXIS_STEP]
 
 
@@ -2069,9 +2307,7 @@ def picked(m: Whole, r: Real, v: Real, state: int, before: int) -> int:
     way = way_of(m, r, v, state)
     if m[state + STATE_BLENDS] == 0:
         return way
-    block = (m[state + STATE_SAMPLES_END] - m[state + STATE_SAMPLES]) // SAMPLE_SIZE
-    if m[state + STATE_MOVED] < m[state + STATE_MOVED_END]:
-        block = block // (1 + (m[state + STATE_MOVED_END] - m[state + STATE_MOVED]) // MOVED_SIZE)
+    block = samples_each(m, state)
     number = way * block
     if before >= 0:
         before = number + before % block
@@ -2201,17 +2437,10 @@ def play_on(m: Whole, r: Real, z: Whole, v: Real, k: Whole, layer: int) -> None:
         return
     before, head = (z[player + PLAYER_PICK], z[player + PLAYER_HEAD])
     pick = picked(m, r, v, state, before)
-    sample = first + pick * SAMPLE_SIZE
-    clip = m[sample + SAMPLE_CLIP]
+    clip = m[first + pick * SAMPLE_SIZE + SAMPLE_CLIP]
     length, back = (m[clip + CLIP_LENGTH], m[clip + CLIP_BEGIN])
     if pick != before:
-        old = first + before * SAMPLE_SIZE
-        head -= m[old + SAMPLE_PHASE]
-        head = head * length // m[m[old + SAMPLE_CLIP] + CLIP_LENGTH]
-        head += m[sample + SAMPLE_PHASE]
-        if head < 0:
-            head = head + length if back >= 0 else 0
-        head = folded(m, clip, head)
+        head = taken_over(m, state, before, pick, head)
         z[player + PLAYER_PICK] = pick
     amount = pace_of(m, r, v, clip)
     if head + amount >= length and back >= 0:
@@ -2530,6 +2759,10 @@ def _told(player: Player) -> str:
             for one in player.pinned(left)
         ]
         fields["places"] = [f"{at}:{words[one.name]}:{_place(one)}" for at, one in player.mark_pins(left).items()]
+    if player.table.version > 6:
+        fields["parts"] = [
+            f"{one.layer}:{words[one.name]}:{':'.join(map(_bits, one[2:]))}" for one in player.parts(left)
+        ]
     if player.table.version > 2:
         *numbers, whole = player._shape()
         fields["shape"] = [*map(_bits, numbers), int(whole)]

@@ -51,6 +51,14 @@ static void print_placed(ls_figure *f) {
     printf("%s%d:%d", at ? "," : "", (int)row[LS_PLACED_NUMBER], (int)row[LS_PLACED_PIN]), print_places(row + LS_PLACED_X, 3);
 }
 
+static void print_parts(ls_figure *f) {
+  int64_t count = ls_parts(f, f->drawn[LS_DRAWN_FACING] > 180.0);
+  const double *row = f->placed;
+  printf(" parts=");
+  for (int64_t at = 0; at < count; at++, row += LS_PARTED_SIZE)
+    printf("%s%d:%d", at ? "," : "", (int)row[LS_PARTED_LAYER], (int)row[LS_PARTED_PART]), print_places(row + LS_PARTED_X, 5);
+}
+
 static void print_told(ls_figure *f) {
   const ls_table *t = f->table;
   int64_t at, layers = t->counts[LS_LAYERS], some = 0;
@@ -80,6 +88,7 @@ static void print_told(ls_figure *f) {
     }
   if (t->version > 1) print_drawn(f);
   if (t->version > 5) print_placed(f);
+  if (t->version > 6) print_parts(f);
   if (t->version > 2) {
     printf(" shape="), print_bits(f->shape_wide), printf(","), print_bits(f->shape_high), printf(","), print_bits(f->shape_tilt);
     printf(",%d", f->shape_whole);

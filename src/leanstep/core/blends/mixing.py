@@ -45,7 +45,7 @@ def weights(space: Space, values: Sequence[float]) -> list[float]:
     found = [0.0] * len(space.places)
     if not found:
         return found
-    mesh = _mesh_of(space)
+    mesh = mesh_of(space)
     inside = [axis.inside(value) / axis.step for axis, value in zip(space.axes, values)]
     for place, share in _shares(mesh, (inside[0], inside[1] if len(inside) > 1 else 0.0)):
         for sample, part in mesh.owners[place]:
@@ -64,7 +64,8 @@ def _shares(mesh: Mesh, at: Place) -> list[tuple[int, float]]:
         wide, high = bx - ax, by - ay
         length = wide * wide + high * high
         share = min(max(((at[0] - ax) * wide + (at[1] - ay) * high) / length, 0.0), 1.0) if length else 0.0
-        away = (at[0] - ax - share * wide) ** 2 + (at[1] - ay - share * high) ** 2
+        right, up = at[0] - ax - share * wide, at[1] - ay - share * high
+        away = right * right + up * up
         if away < best[0]:
             best = away, [(one, 1.0 - share), (other, share)]
     return best[1]
@@ -79,7 +80,8 @@ def _barycentric(corners: Sequence[Place], at: Place) -> tuple[float, float, flo
 
 
 @lru_cache(maxsize=64)
-def _mesh_of(space: Space) -> Mesh:
+def mesh_of(space: Space) -> Mesh:
+    """The places of a space that has samples, with the cells and edges between them."""
     stands: dict[Place, list[int]] = {}
     for sample, place in enumerate(space.places):
         rows = [_stands_at(space, axis, at) for axis, at in enumerate(place)]

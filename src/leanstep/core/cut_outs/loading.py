@@ -145,10 +145,20 @@ def figure(rig: CutSheet, pictures: CutSheet | None = None) -> Figure:
     ------
     LeanStepError : the parts cannot be put together.
     """
-    bones = skeleton(rig.sheet.parts, {at: frame.foot for at, frame in enumerate(rig.frames)})
+    bones = skeleton_of(rig)
     shown = pictures or rig
     frames = {part.frame: shown.picture(part.frame) for part in bones.parts if part.frame < len(shown.frames)}
     return Figure(bones, tuple(part_pictures(bones.parts, frames)))
+
+
+def skeleton_of(rig: CutSheet) -> Skeleton:
+    """How the parts of a sheet hang together.
+
+    Raises
+    ------
+    LeanStepError : they cannot be put together.
+    """
+    return skeleton(rig.sheet.parts, {at: frame.foot for at, frame in enumerate(rig.frames)})
 
 
 def drawn(sheet: Sheet, cut_out: CutOut, of: Figure) -> CutSheet:

@@ -86,10 +86,11 @@ def target_of(cut_out: CutOut, reach: Reach, ticks: float) -> tuple[float, float
 
 
 def mixed(poses: Sequence[Poses], weights: Sequence[float]) -> dict[str, Pose]:
-    """Several poses, each by its weight (1 in all): angles go by the shorter way from those of the first one that counts."""
+    """Several poses, each by its weight (1 in all): angles go by the shorter way from those of the first one that counts.  What rests
+    in all of them rests."""
     counted = [(pose, weight) for pose, weight in zip(poses, weights, strict=True) if weight > 0.0]
     found = {}
-    for name in dict.fromkeys(name for pose, _ in counted for name in pose):
+    for name in dict.fromkeys(name for pose, _ in counted for name, one in pose.items() if one != RESTING):
         first = counted[0][0].get(name, RESTING)
         x = y = wide = high = way = 0.0
         start = reduced(first.turn)

@@ -22,9 +22,8 @@ from leanstep.core.character.pins import Accessory
 from leanstep.core.clips.phases import laid_phases
 from leanstep.core.clips.timing import TICK, timing
 from leanstep.core.cut_outs import loading
+from leanstep.core.cut_outs.frame_poses import frame_poses
 from leanstep.core.cut_outs.loading import Figure
-from leanstep.core.cut_outs.poses import RESTING
-from leanstep.core.cut_outs.skeleton import poses_at
 from leanstep.core.errors import LeanStepError
 from leanstep.core.formats.atlas_index import (
     VERSION,
@@ -250,10 +249,8 @@ def _figure(character: Character, one: _Parted, enlarge: int) -> ShownFigure:
     ]
     poses = {}
     for sheet in one.sheets:
-        cut_out = loading.written(sheet.sheet, character.sheets)
-        for number in range(len(sheet.frames)):
-            found = poses_at(bones, cut_out, number * cut_out.every)
-            moved = [found.get(part.name, RESTING) for part in bones.parts]
+        found = frame_poses(loading.written(sheet.sheet, character.sheets), bones)
+        for number, moved in enumerate(found.poses):
             rows = [(each.x * right, each.y * up, each.turn, each.wide, each.high) for each in moved]
             poses[f"{sheet.sheet.name}/{number}"] = rows
     return ShownFigure(one.name, parts, poses)

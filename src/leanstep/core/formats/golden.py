@@ -9,6 +9,7 @@ from __future__ import annotations
 import struct
 from collections.abc import Iterable, Iterator, Mapping, Sequence
 from dataclasses import replace
+from typing import TYPE_CHECKING
 
 from leanstep.core.body.body_state import BodyState
 from leanstep.core.character.pin_edits import Spot
@@ -18,12 +19,16 @@ from leanstep.core.rehearsal.contact import Figure, Side, decided
 from leanstep.core.rehearsal.deforming import Deformed, after, at_start
 from leanstep.core.rehearsal.drawable import layers_seen, looks_left
 from leanstep.core.rehearsal.pair_traces import PairTrace
+from leanstep.core.rehearsal.part_poses import part_poses
 from leanstep.core.rehearsal.pin_places import accessories_of, mark_places, pins_of
 from leanstep.core.rehearsal.situation import Setting, Situation, Step
 from leanstep.core.rehearsal.step_trace import given, spread
 from leanstep.core.rehearsal.stepping import Stepper, requests_of
 from leanstep.core.rehearsal.traces import Trace
 from leanstep.core.tick.columns import Table
+
+if TYPE_CHECKING:
+    from leanstep.core.cut_outs.frame_poses import PosesBySheet
 
 Changes = Sequence[Setting]
 STILL = BodyState(0.0, 0.0)
@@ -37,10 +42,11 @@ def golden(
     name: str,
     inputs: Iterable[Mapping[int, Symbolic]],
     bodies: Iterable[BodyState] = (),
+    poses: PosesBySheet | None = None,
 ) -> str:
     """A golden trace of what ``inputs`` set, tick by tick, in the world in which the game moves the body; ``bodies`` are how it does,
-    at rest where nothing is said."""
-    figure, moving = _Told(Figure(machine), table), iter(bodies)
+    at rest where nothing is said, ``poses`` those that the table was made with."""
+    figure, moving = _Told(Figure(machine), table, poses), iter(bodies)
     lines = [_title("golden", machine, name), "begin", figure.told()]
     for row in inputs:
         moved = next(moving, figure.body)
@@ -49,10 +55,17 @@ def golden(
     return "\n".join(lines) + "\n"
 
 
-def golden_pair(pair: PairTrace, tables: tuple[Table, Table], name: str, changes: tuple[Changes, Changes]) -> str:
-    """A golden trace of what two figures have done with these ``changes``.  Of each tick ``in`` and ``out`` of both, between them
-    ``at``, where they stand, and then ``met``, what touched: who strikes, the layer, 1 for a hit or 2 for guarded."""
-    both = [_Told(figure, table) for figure, table in zip(pair.figures, tables)]
+def golden_pair(
+    pair: PairTrace,
+    tables: tuple[Table, Table],
+    name: str,
+    changes: tuple[Changes, Changes],
+    poses: tuple[PosesBySheet, PosesBySheet] = ({}, {}),
+) -> str:
+    """A golden trace of what two figures have done with these ``changes``; ``poses`` are those of the tables.  Of each tick
+    ``in`` and ``out`` of both, between them ``at``, where they stand, and then ``met``, what touched: who strikes, the layer, 1 for a
+    hit or 2 for guarded."""
+    both = [_Told(*one) for one in zip(pair.figures, tables, poses)]
     lines = [_title("golden pair", pair.figures[0].machine, name), "begin", *(one.told() for one in both)]
     rows = [spread(some, len(trace.steps)) for some, trace in zip(changes, pair.traces)]
     inputs = [_set_by_game(trace, some) for trace, some in zip(pair.traces, rows)]
@@ -78,9 +91,10 @@ def _title(kind: str, machine: Machine, name: str) -> str:
 class _Told:
     """A figure in the world in which the game moves the body, as far as it has come, and how it is written down."""
 
-    def __init__(self, figure: Figure, table: Table) -> None:
+    def __init__(self, figure: Figure, table: Table, poses: PosesBySheet | None = None) -> None:
         machine = figure.machine
-        self.figure, self.writer, self.stepper = figure, _Writer(machine, table), Stepper(machine, free=True)
+        self.figure, self.writer = figure, _Writer(machine, table, poses or {})
+        self.stepper = Stepper(machine, free=True)
         self.now = self.stepper.first()
         self.body = replace(AT_REST, facing=90.0) if machine.character.body.model == "above" else AT_REST
         self.shape = at_start(machine, self.now)
@@ -150,8 +164,8 @@ def _began(machine: Machine, now: Situation) -> Step:
 class _Writer:
     """Writes lines down with the numbers that a table gives to names."""
 
-    def __init__(self, machine: Machine, table: Table) -> None:
-        self.machine = machine
+    def __init__(self, machine: Machine, table: Table, poses: PosesBySheet) -> None:
+        self.machine, self.poses = machine, poses
         self.words = {name: at for at, name in enumerate(table.names.words)}
         self.marks = {name: at for at, name in enumerate(table.names.marks)}
         self.spans = {name: at for at, name in enumerate(table.names.spans)}
@@ -190,6 +204,8 @@ class _Writer:
             fields |= {"requests": self._requests(now), "draws": self._drawn(now)}
         if self.version > 5:
             fields |= self._pinned(step, shape, left)
+        if self.version > 6:
+            fields["parts"] = self._parts(now, left)
         if self.version > 2:
             fields["shape"] = [*map(self._bits, (shape.wide, shape.high, shape.lean)), int(shape.whole_pixels)]
         return "out " + " ".join(f"{name}={','.join(map(str, row))}" for name, row in fields.items())
@@ -212,8 +228,7 @@ class _Writer:
 
     def _pinned(self, step: Step, shape: Deformed, left: bool) -> dict[str, Iterable[object]]:
         """Where pin points lie, what is pinned to them, and where marks fire, of a figure that looks ``left`` or right."""
-        way = -1.0 if left else 1.0
-        now = replace(step.situation, body=replace(STILL, facing=way, side=way))
+        now = _looking(step.situation, left)
         pins = (
             f"{layer}:{self.words[name]}:{self._spot(spot)}:{int(spot.behind)}"
             for layer, name, spot in pins_of(self.machine, now, shape)
@@ -226,6 +241,12 @@ class _Writer:
         places = enumerate(mark_places(self.machine, replace(step, situation=now), shape))
         marks = (f"{at}:{self.words[one[0]]}:{self._spot(one[1])}" for at, one in places if one is not None)
         return {"pins": pins, "pinned": held, "places": marks}
+
+    def _parts(self, now: Situation, left: bool) -> Iterator[str]:
+        """How the parts of what is seen are moved."""
+        for layer, part, pose in part_poses(self.machine, self.poses, _looking(now, left)):
+            moved = map(self._bits, (pose.x, pose.y, pose.turn, pose.wide, pose.high))
+            yield f"{layer}:{self.words[part]}:{':'.join(moved)}"
 
     def _spot(self, spot: Spot) -> str:
         return ":".join(map(self._bits, (spot.x, spot.y, spot.angle)))
@@ -245,6 +266,12 @@ class _Writer:
                 windows = picture.reels[now.picks[layer]].on(now.playheads[layer])
                 found |= {self.spans[window.name] for window in windows}
         return found
+
+
+def _looking(now: Situation, left: bool) -> Situation:
+    """A situation of a figure of whose body nothing is asked, which looks ``left`` or right."""
+    way = -1.0 if left else 1.0
+    return replace(now, body=replace(STILL, facing=way, side=way))
 
 
 def _bits(value: float) -> str:

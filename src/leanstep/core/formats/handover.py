@@ -8,6 +8,7 @@ from pathlib import Path
 
 from leanstep.core.character.clips import Clip
 from leanstep.core.character.takes import SecondFigure, Take
+from leanstep.core.cut_outs.frame_poses import PosesBySheet, frame_poses_of
 from leanstep.core.cut_outs.loading import figures_of
 from leanstep.core.deadline import look
 from leanstep.core.errors import LeanStepError
@@ -17,12 +18,16 @@ from leanstep.core.formats.golden import golden, golden_pair, inputs_of
 from leanstep.core.formats.handover_source import Files, Format, Source, name_of
 from leanstep.core.formats.table import encoded
 from leanstep.core.formats.witness import moving_witness
+from leanstep.core.graph.machine import Machine
 from leanstep.core.rehearsal.actions import actions_csv
 from leanstep.core.rehearsal.second_figures import changes_of_second, pair_of
 from leanstep.core.rehearsal.takes import changes_of, rehearse, take_csv, take_json, trace_csv, trace_json
 from leanstep.core.tick.columns import Table
 from leanstep.core.tick.table import table_of
 from leanstep.core.wording import counted
+
+_Posed = tuple[Table, PosesBySheet]
+"""A table with the poses it was made with."""
 
 
 def hand_over(source: Source, wanted: Iterable[str]) -> Iterator[tuple[str, Files]]:
@@ -112,25 +117,35 @@ def _gifs(source: Source) -> Files:
 
 
 def _table(source: Source) -> Files:
-    table = table_of(source.machine)
+    poses = _poses(source, source.machine)
+    table = table_of(source.machine, poses)
     made = {f"{source.stem}.table.json": encoded(table)}
-    others: dict[str, Table] = {}
+    others: dict[str, _Posed] = {}
     for take in source.character.takes:
         look()
         if take.begins is not None:
             source.notes.append(f"take {take.name} begins in the middle; there is no golden trace of it")
             continue
         if take.second is not None:
-            made |= _golden_pair(source, take, take.second, table, others, made)
+            made |= _golden_pair(source, take, take.second, (table, poses), others, made)
             continue
         trace = rehearse(source.machine, take)
-        text = golden(source.machine, table, take.name, inputs_of(trace), trace.bodies())
+        text = golden(source.machine, table, take.name, inputs_of(trace), trace.bodies(), poses)
         made[name_of(source, take.name, ".golden.txt", made)] = text.encode()
     return made
 
 
+def _poses(source: Source, machine: Machine) -> PosesBySheet:
+    """How the parts of figures are moved that are drawn from them; none where images cannot be read, which is noted."""
+    try:
+        return frame_poses_of(machine.character.sheets, machine.folder)
+    except LeanStepError as error:
+        source.notes.append(f"the table has no poses of parts: {error}")
+        return {}
+
+
 def _golden_pair(
-    source: Source, take: Take, second: SecondFigure, own: Table, others: dict[str, Table], taken: Files
+    source: Source, take: Take, second: SecondFigure, own: _Posed, others: dict[str, _Posed], taken: Files
 ) -> Files:
     """The golden trace of a take with a second figure, and its table where no take before it needed that; ``others`` keeps it."""
     try:
@@ -141,12 +156,14 @@ def _golden_pair(
     made, machine = Files(), pair.figures[1].machine
     who = second.file or second.who
     if second.who != "itself" and who not in others:
-        others[who] = table_of(machine)
-        made[name_of(source, machine.character.name, ".table.json", taken)] = encoded(others[who])
+        poses = _poses(source, machine)
+        others[who] = table_of(machine, poses), poses
+        made[name_of(source, machine.character.name, ".table.json", taken)] = encoded(others[who][0])
     changes = changes_of(source.machine, take), changes_of_second(machine, second)
     for _ in pair.play(changes, take.ticks):
         look()
-    text = golden_pair(pair, (own, others.get(who, own)), take.name, changes)
+    other = others.get(who, own)
+    text = golden_pair(pair, (own[0], other[0]), take.name, changes, (own[1], other[1]))
     return {**made, name_of(source, take.name, ".pair.golden.txt", taken): text.encode()}
 
 

@@ -60,14 +60,32 @@ def way_of(m: Whole, r: Real, v: Real, state: int) -> int:  # pragma: no cover
 
 
 @kernel
+def samples_each(m: Whole, state: int) -> int:  # pragma: no cover
+    """How many samples a state has for each way of moving."""
+    ways = 1 + (m[state + STATE.moved_end] - m[state + STATE.moved]) // MOVED_SIZE
+    return (m[state + STATE.samples_end] - m[state + STATE.samples]) // SAMPLE_SIZE // ways
+
+
+@kernel
+def taken_over(m: Whole, state: int, before: int, pick: int, head: int) -> int:  # pragma: no cover
+    """The playhead when a state's pick changes: at the same share of the other clip, counted from where each cycle begins."""
+    old = m[state + STATE.samples] + before * SAMPLE_SIZE
+    shown = m[state + STATE.samples] + pick * SAMPLE_SIZE
+    clip = m[shown + SAMPLE.clip]
+    length = m[clip + CLIP.length]
+    head = (head - m[old + SAMPLE.phase]) * length // m[m[old + SAMPLE.clip] + CLIP.length] + m[shown + SAMPLE.phase]
+    if head < 0:
+        head = head + length if m[clip + CLIP.begin] >= 0 else 0
+    return folded(m, clip, head)
+
+
+@kernel
 def picked(m: Whole, r: Real, v: Real, state: int, before: int) -> int:  # pragma: no cover
     """The sample a state would show now, after the one picked ``before`` (-1: none was)."""
     way = way_of(m, r, v, state)
     if m[state + STATE.blends] == 0:
         return way
-    block = (m[state + STATE.samples_end] - m[state + STATE.samples]) // SAMPLE_SIZE
-    if m[state + STATE.moved] < m[state + STATE.moved_end]:
-        block = block // (1 + (m[state + STATE.moved_end] - m[state + STATE.moved]) // MOVED_SIZE)
+    block = samples_each(m, state)
     number = way * block
     if before >= 0:
         before = number + before % block
@@ -95,14 +113,23 @@ def picked(m: Whole, r: Real, v: Real, state: int, before: int) -> int:  # pragm
 @kernel
 def _rulings_to(m: Whole, r: Real, v: Real, axis: int, at: float) -> float:  # pragma: no cover
     """How far the value an axis reads is from a place on it, in rulings."""
-    value = v[m[axis + AXIS.parameter]] if m[axis + AXIS.parameter] >= 0 else 0.0
+    value = value_on(m, r, v, axis)
     if m[axis + AXIS.round] != 0:
         return turn(at, value) / r[axis + AXIS.step]
+    return (value - at) / r[axis + AXIS.step]
+
+
+@kernel
+def value_on(m: Whole, r: Real, v: Real, axis: int) -> float:  # pragma: no cover
+    """The value an axis reads, brought into its range."""
+    value = v[m[axis + AXIS.parameter]] if m[axis + AXIS.parameter] >= 0 else 0.0
+    if m[axis + AXIS.round] != 0:
+        return value
     if r[axis + AXIS.low] > value:
         value = r[axis + AXIS.low]
     if r[axis + AXIS.high] < value:
         value = r[axis + AXIS.high]
-    return (value - at) / r[axis + AXIS.step]
+    return value
 
 
 @kernel
@@ -145,11 +172,15 @@ def _axis_like(m: Whole, state: int, parameter: int) -> int:  # pragma: no cover
 def cel_of(m: Whole, r: Real, z: Whole, v: Real, layer: int) -> int:  # pragma: no cover
     """The number of the cel a layer shows, counted from its clip's first; -1: none."""
     clip = clip_of(m, z, layer)
-    if clip < 0:
-        return -1
+    return cel_shown(m, r, v, clip, z[FIRST_PLAYER + layer * PLAYER_SIZE + PLAYER.head]) if clip >= 0 else -1
+
+
+@kernel
+def cel_shown(m: Whole, r: Real, v: Real, clip: int, head: int) -> int:  # pragma: no cover
+    """The number of the cel a clip shows at a playhead, its resting one while it stands; -1: none."""
     if m[clip + CLIP.resting] >= 0 and pace_of(m, r, v, clip) == 0:
         return m[clip + CLIP.resting]
-    return cel_at(m, clip, z[FIRST_PLAYER + layer * PLAYER_SIZE + PLAYER.head])
+    return cel_at(m, clip, head)
 
 
 @kernel

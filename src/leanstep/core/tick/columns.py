@@ -14,7 +14,7 @@ import msgspec
 from leanstep.core.conditions.evaluation import NEVER as NEVER
 from leanstep.core.conditions.expression import MEMORY_KINDS
 
-VERSION = 6
+VERSION = 7
 """Of the table.  Players refuse a greater one, and read older ones, whose sections have fewer columns."""
 EXACT = 1 << 53
 """Up to this, a double holds every whole number."""
@@ -122,7 +122,8 @@ class Columns:
     class State(NamedTuple):
         """``clear``: the layers below are seen behind it; ``turned``: its pictures turn to where the figure looks; ``shapes`` begin
         with it, ``last_shapes`` when it is left; ``worn`` is the costume it has of its own, one row or none; ``moved`` are
-        other ways of moving: its samples are those of none of them, and then as many for each.
+        other ways of moving: its samples are those of none of them, and then as many for each; ``mix_cells`` and ``mix_edges`` are
+        how the samples of its blend space mix, where figures are drawn from parts.
 
         ``mode`` to ``high`` are what it asks of a body: how to move, whether it may move against its facing, how fast to turn to
         what it touches, how fast to be at most, and falling, and its box; 0: nothing.
@@ -159,6 +160,10 @@ class Columns:
         worn_end: Annotated[int, ">"] = 0
         moved: Annotated[int, "<moved"] = 0
         moved_end: Annotated[int, ">"] = 0
+        mix_cells: Annotated[int, "<mix_cells"] = 0
+        mix_cells_end: Annotated[int, ">"] = 0
+        mix_edges: Annotated[int, "<mix_edges"] = 0
+        mix_edges_end: Annotated[int, ">"] = 0
 
     class Transition(NamedTuple):
         number: Annotated[int, "i"]
@@ -413,6 +418,52 @@ class Columns:
         angle: Annotated[float, "#"]
         order: Annotated[int, "0..2"]
 
+    class MixPlace(NamedTuple):
+        """A place in a blend space, in rulings, where samples stand, or stand for."""
+
+        x: Annotated[float, "#"]
+        y: Annotated[float, "#"]
+        mix_shares: Annotated[int, "<mix_shares"]
+        mix_shares_end: Annotated[int, ">"]
+
+    class MixShare(NamedTuple):
+        """A sample (its number in the blend space) at a place, and how much of that is its own."""
+
+        sample: Annotated[int, "t"]
+        share: Annotated[float, "#"]
+
+    class MixCell(NamedTuple):
+        """Three places, counterclockwise: in between their samples mix."""
+
+        first: Annotated[int, "&mix_places"]
+        second: Annotated[int, "&mix_places"]
+        third: Annotated[int, "&mix_places"]
+
+    class MixEdge(NamedTuple):
+        """Two places with nothing beyond the line between them, or places next to each other on one line."""
+
+        first: Annotated[int, "&mix_places"]
+        second: Annotated[int, "&mix_places"]
+
+    class Posed(NamedTuple):
+        """A frame that is drawn from the parts of a ``figure``, and how it moves each; they come in the order of the frames."""
+
+        frame: Annotated[int, "%frames"]
+        figure: Annotated[int, "t"]
+        poses: Annotated[int, "<poses"]
+        poses_end: Annotated[int, ">"]
+
+    class PartPose(NamedTuple):
+        """How a part (its name is among the words) is moved in its parent, in pixels of the drawing to the right and up, turned, in
+        degrees clockwise, and how many times as wide and high it is."""
+
+        part: Annotated[int, "%words"]
+        x: Annotated[float, "#"]
+        y: Annotated[float, "#"]
+        turn: Annotated[float, "#"]
+        wide: Annotated[float, "#"]
+        high: Annotated[float, "#"]
+
     class Shape(NamedTuple):
         """``which`` is the row of a squash or of a lean."""
 
@@ -420,7 +471,8 @@ class Columns:
         which: Annotated[int, "i"]
 
 
-_SINCE_6 = {"spots": 0, "accessories": 0, "moved": 0}
+_SINCE_7 = {"mix_places": 0, "mix_shares": 0, "mix_cells": 0, "mix_edges": 0, "posed": 0, "poses": 0}
+_SINCE_6 = {"spots": 0, "accessories": 0, "moved": 0, **_SINCE_7}
 _SINCE_5 = {"costumes": 0, "dressed": 0, **_SINCE_6}
 _SINCE_4 = {"clips": 19, "countdowns": 0, "actives": 0, "rects": 0, "contact": 0, **_SINCE_5}
 _SINCE_3 = {"ways": 9, "cues": 4, "squashes": 0, "leans": 0, "shapes": 0, **_SINCE_4}
@@ -430,6 +482,7 @@ OLDER_WIDTHS: dict[int, dict[str, int]] = {
     3: {"states": 27, "cels": 4, "cues": 6, **_SINCE_4},
     4: {"states": 27, "cels": 6, "cues": 6, **_SINCE_5},
     5: {"states": 29, "cels": 6, "cues": 6, **_SINCE_6},
+    6: {"states": 31, **_SINCE_7},
 }
 """By version, how many columns sections had then, where that is not all they have; 0: it had no such section."""
 SECTIONS: dict[str, Any] = {
@@ -467,6 +520,12 @@ SECTIONS: dict[str, Any] = {
     "spots": Columns.Spot,
     "accessories": Columns.Accessory,
     "moved": Columns.Moved,
+    "mix_places": Columns.MixPlace,
+    "mix_shares": Columns.MixShare,
+    "mix_cells": Columns.MixCell,
+    "mix_edges": Columns.MixEdge,
+    "posed": Columns.Posed,
+    "poses": Columns.PartPose,
 }
 
 

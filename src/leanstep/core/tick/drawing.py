@@ -59,8 +59,14 @@ def is_mirrored(m: Whole, z: Whole, layer: int, cel: int, left: bool) -> bool:  
     sample = (
         m[state_of(m, z, layer) + STATE.samples] + z[FIRST_PLAYER + layer * PLAYER_SIZE + PLAYER.pick] * SAMPLE_SIZE
     )
-    mirrored = m[cel_row(m, z, layer, cel) + CEL.mirrored] != m[sample + SAMPLE.mirrored]
-    return mirrored != is_turned(m, z, layer, cel, left)
+    return is_flipped(m, state_of(m, z, layer), sample, cel_row(m, z, layer, cel), left)
+
+
+@kernel
+def is_flipped(m: Whole, state: int, sample: int, row: int, left: bool) -> bool:  # pragma: no cover
+    """Whether a cel (its row) of a state's sample is drawn the other way round."""
+    mirrored = m[row + CEL.mirrored] != m[sample + SAMPLE.mirrored]
+    return mirrored != turns_round(m, state, row, left)
 
 
 @kernel

@@ -10,7 +10,7 @@ from leanstep.core.body.records import FIELDS
 from leanstep.core.clips.paths import X, Y, gone
 from leanstep.core.clips.timing import TICK
 from leanstep.core.jit import Real, Whole, kernel
-from leanstep.core.tick.clips import folded, kept_from, pace_of, picked
+from leanstep.core.tick.clips import folded, kept_from, pace_of, picked, taken_over
 from leanstep.core.tick.columns import HELD_FOR, SEEN_WITHIN
 from leanstep.core.tick.conditions import compute_formulas, run, state_of
 from leanstep.core.tick.effects import apply, fire, fire_first
@@ -227,17 +227,10 @@ def _play_on(m: Whole, r: Real, z: Whole, v: Real, k: Whole, layer: int) -> None
         return
     before, head = z[player + PLAYER.pick], z[player + PLAYER.head]
     pick = picked(m, r, v, state, before)
-    sample = first + pick * SAMPLE_SIZE
-    clip = m[sample + SAMPLE.clip]
+    clip = m[first + pick * SAMPLE_SIZE + SAMPLE.clip]
     length, back = m[clip + CLIP.length], m[clip + CLIP.begin]
     if pick != before:
-        old = first + before * SAMPLE_SIZE
-        head -= m[old + SAMPLE.phase]
-        head = head * length // m[m[old + SAMPLE.clip] + CLIP.length]
-        head += m[sample + SAMPLE.phase]
-        if head < 0:
-            head = head + length if back >= 0 else 0
-        head = folded(m, clip, head)
+        head = taken_over(m, state, before, pick, head)
         z[player + PLAYER.pick] = pick
     amount = pace_of(m, r, v, clip)
     if head + amount >= length and back >= 0:

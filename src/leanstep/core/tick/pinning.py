@@ -11,7 +11,7 @@ from leanstep.core.clips.timing import TICK
 from leanstep.core.jit import Real, Whole, kernel
 from leanstep.core.tick.clips import cel_at, cel_of, cel_row, folded
 from leanstep.core.tick.conditions import run
-from leanstep.core.tick.drawing import dressed, is_mirrored, lowest_seen, quarter_turns, turns_round
+from leanstep.core.tick.drawing import dressed, is_flipped, is_mirrored, lowest_seen, quarter_turns, turns_round
 from leanstep.core.tick.effects import TOLD, TOLD_SIZE
 from leanstep.core.tick.places import (
     ACCESSORY,
@@ -171,10 +171,8 @@ def list_places(
         sample = m[state + STATE.samples] + k[told + 5] * SAMPLE_SIZE
         row = m[m[sample + SAMPLE.clip] + CLIP.cels] + m[cue + CUE.cel] * CEL_SIZE
         for spot in range(m[cue + CUE.spots], m[cue + CUE.spots_end], SPOT_SIZE):
-            turned = turns_round(m, state, row, left)
-            mirrored = (m[row + CEL.mirrored] != m[sample + SAMPLE.mirrored]) != turned
-            turns = m[row + CEL.turns]
-            if turned:
+            mirrored, turns = is_flipped(m, state, sample, row, left), m[row + CEL.turns]
+            if turns_round(m, state, row, left):
                 turns = (4 - turns) % 4
             at = count * PLACED_SIZE
             b[at + PLACED.number] = float(mark)

@@ -43,6 +43,11 @@ SPOT, ACCESSORY = numbered(Columns.Spot), numbered(Columns.Accessory)
 SPOT_SIZE, ACCESSORY_SIZE = len(SPOT), len(ACCESSORY)
 MOVED = numbered(Columns.Moved)
 MOVED_SIZE = len(MOVED)
+MIX_PLACE, MIX_SHARE = numbered(Columns.MixPlace), numbered(Columns.MixShare)
+MIX_CELL, MIX_EDGE = numbered(Columns.MixCell), numbered(Columns.MixEdge)
+MIX_SHARE_SIZE, MIX_CELL_SIZE, MIX_EDGE_SIZE = len(MIX_SHARE), len(MIX_CELL), len(MIX_EDGE)
+POSED, PART_POSE = numbered(Columns.Posed), numbered(Columns.PartPose)
+POSED_SIZE, PART_POSE_SIZE = len(POSED), len(PART_POSE)
 ACTIVE_SIZE, RECT_SIZE, CONTACT_SIZE = len(ACTIVE), len(RECT), len(CONTACT)
 SQUASH, LEAN, SHAPE = numbered(Columns.Squash), numbered(Columns.Lean), numbered(Columns.Shape)
 PARAMETER_SIZE, STICK_SIZE, LAYER_SIZE, STATE_SIZE = len(PARAMETER), len(STICK), len(LAYER), len(STATE)
@@ -196,6 +201,18 @@ class Head(NamedTuple):
     accessories_end: int
     moved: int
     moved_end: int
+    mix_places: int
+    mix_places_end: int
+    mix_shares: int
+    mix_shares_end: int
+    mix_cells: int
+    mix_cells_end: int
+    mix_edges: int
+    mix_edges_end: int
+    posed: int
+    posed_end: int
+    poses: int
+    poses_end: int
     pulses: int
     pulses_end: int
     buttons: int
@@ -318,6 +335,20 @@ class Pinned(NamedTuple):
     turn: int
 
 
+class Parted(NamedTuple):
+    """A part of a figure that is drawn: its layer, the word that is its name, and how it is moved, turned and scaled in its parent."""
+
+    layer: int
+    part: int
+    x: int
+    y: int
+    turn: int
+    wide: int
+    high: int
+
+
+PARTED = numbered(Parted)
+PARTED_SIZE = len(PARTED)
 PLACED, PINNED = numbered(Placed), numbered(Pinned)
 PLACED_SIZE, PINNED_SIZE = len(PLACED), len(PINNED)
 HEAD, NOW, PLAYER, DRAWN, DUE = numbered(Head), numbered(Now), numbered(Player), numbered(Drawn), numbered(Due)

@@ -8,7 +8,7 @@ from __future__ import annotations
 
 import math
 from collections.abc import Container, Iterable, Iterator, Mapping, Sequence
-from typing import Any
+from typing import TYPE_CHECKING, Any
 
 import msgspec
 
@@ -48,18 +48,22 @@ from leanstep.core.tick.columns import (
     columns,
 )
 from leanstep.core.tick.places import WIDTHS
+from leanstep.core.tick.pose_rows import PoseRows
 from leanstep.core.tick.programs import Numbering, numbered
 from leanstep.core.tick.shape_rows import ShapeRows
 
+if TYPE_CHECKING:
+    from leanstep.core.cut_outs.frame_poses import PosesBySheet
 
-def table_of(machine: Machine) -> Table:
-    """A machine as a table.
+
+def table_of(machine: Machine, poses: PosesBySheet | None = None) -> Table:
+    """A machine as a table; ``poses`` are those of the parts that frames are drawn from, where players are to give them.
 
     Raises
     ------
     LeanStepError : it has a clip too long, too fast or with a time too great for a player to count.
     """
-    return Writer(machine).table()
+    return Writer(machine, poses).table()
 
 
 def views(machine: Machine) -> Mapping[str, View]:
@@ -76,7 +80,7 @@ def is_turned(machine: Machine, picture: Picture) -> bool:
 class Writer:
     """Writes a machine down, section by section."""
 
-    def __init__(self, machine: Machine) -> None:
+    def __init__(self, machine: Machine, poses: PosesBySheet | None = None) -> None:
         self.machine = machine
         self.numbers = Numbering(machine)
         self.rows: dict[str, list[Row]] = {name: [] for name in SECTIONS}
@@ -88,6 +92,7 @@ class Writer:
         self.views = views(machine)
         self.aside = False
         self.shapes = ShapeRows(machine)
+        self.poses = PoseRows(poses or {}, self._put, self.numbers.words)
         self.says: dict[str, dict[str, dict[str, float | bool | str]]] = {"cues": {}, "windows": {}}
 
     def table(self) -> Table:
@@ -164,6 +169,7 @@ class Writer:
             [row for at, one in enumerate(machine.character.accessories) for row in self._accessory(at, one)],
         )
         self._put("costumes", self._costumes())
+        self._put("posed", self.poses.posed(self.frames))
         self._put(
             "layers",
             (
@@ -225,6 +231,7 @@ class Writer:
         picture, one = machine.pictures[at][number], machine.character.layers[at].states[number]
         blend = picture.blend if picture is not None else None
         wide, high = machine.boxes[at][number] or (0.0, 0.0)
+        cells, edges = self.poses.mix(picture.space if picture is not None else None)
         return Columns.State(
             *self._put("ways", (self._way(at, one) for one in layer.ways[number] if one.condition is not None)),
             *self._acts(layer.entry[number]),
@@ -248,6 +255,8 @@ class Writer:
             *self._put("shapes", self.shapes.of_effects(one.on_leave)),
             *self._worn(at, number),
             *self._put("moved", self._moved(picture)),
+            *cells,
+            *edges,
         )
 
     def _worn(self, at: int, number: int) -> tuple[int, int]:
