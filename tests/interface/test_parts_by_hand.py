@@ -106,6 +106,37 @@ def cut_up(window: Window, still: Path) -> SheetsStation:
     return station
 
 
+def test_a_part_is_drawn_around_by_keyboard(window: Window, still: Path) -> None:
+    station = figure(window, still)
+    view = station.view
+    view.choose([0])
+    view.setFocus()
+
+    def press(*keys: Qt.Key, shift: bool = False) -> None:
+        for key in keys:
+            QTest.keyClick(view, key, SHIFT if shift else NONE)
+
+    left, up, right, down = Qt.Key.Key_Left, Qt.Key.Key_Up, Qt.Key.Key_Right, Qt.Key.Key_Down
+    press(Qt.Key.Key_Return)
+    press(left, up, up, shift=True)
+    press(Qt.Key.Key_Space)
+    press(right, Qt.Key.Key_Space, Qt.Key.Key_Backspace, left)
+    press(right, right, shift=True)
+    press(Qt.Key.Key_Return)
+    assert not parts(window), "an outline of one corner encloses nothing"
+    press(Qt.Key.Key_Space)
+    press(down, shift=True)
+    press(Qt.Key.Key_Space, Qt.Key.Key_Return)
+    body, part = parts(window).values()
+    assert body.name == "body" and part.outline == ((22.0, 12.0), (42.0, 12.0), (42.0, 22.0))
+    press(Qt.Key.Key_Return, Qt.Key.Key_Space, down, Qt.Key.Key_Escape)
+    press(Qt.Key.Key_Down)
+    moved = parts(window)[part.name]
+    assert moved.joint and moved.joint != part.joint, "after Esc arrow keys nudge the joint again"
+    press(Qt.Key.Key_Up)
+    window.session.undo()
+
+
 def answers(monkeypatch: pytest.MonkeyPatch, *values: float) -> None:
     left = list(values)
     monkeypatch.setattr(part_edits, "ask_number", lambda *_, **__: left.pop(0))

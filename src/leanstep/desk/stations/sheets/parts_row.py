@@ -184,7 +184,7 @@ class PartsRow(QWidget):
 
     def _words(self, one: CutOutPart | None) -> str:
         if self._redrawn >= 0 and one is not None:
-            return f"Draw around {one.name}: drag on the sheet."
+            return f"Draw around {one.name}: drag on the sheet, or press Return there for a cross."
         if one is None:
             return "Draw around a part of the figure, or choose frames that are parts. Then set where each turns: drag its ring."
         return "Drag around another part; drag a ring to say where a part turns."

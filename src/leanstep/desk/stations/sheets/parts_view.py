@@ -6,14 +6,23 @@ from PySide6.QtCore import QPointF, Qt, Signal
 from PySide6.QtGui import QKeyEvent, QMouseEvent, QPainter, QPolygonF
 
 from leanstep.core.character.cut_outs import CutOutPart
+from leanstep.core.sheets.cutting import Rect
 from leanstep.desk import paint
 from leanstep.desk.art import Loaded
-from leanstep.desk.stations.sheets.sheet_view import REACH, STEPS, SheetView
+from leanstep.desk.stations.sheets.sheet_view import REACH, STEPS, SheetView, Tool
 from leanstep.desk.theme import MEDIUM, font, theme
 
 APART = 3.0
 """Screen pixels between the corners of an outline that is drawn."""
 FEWEST = 3
+CROSS = 7.0
+"""Screen pixels from the middle of the cross to its ends."""
+RETURN = (Qt.Key.Key_Return, Qt.Key.Key_Enter)
+
+
+def _inside(point: QPointF, rect: Rect) -> QPointF:
+    """A point of a frame, in pixels from its top left corner, brought onto it."""
+    return QPointF(min(max(point.x(), 0.0), rect.width), min(max(point.y(), 0.0), rect.height))
 
 
 class PartsView(SheetView):
@@ -24,6 +33,8 @@ class PartsView(SheetView):
     part_picked = Signal(int)
     joint_moved = Signal(float, float)
     joint_dropped = Signal()
+    _cross: QPointF | None = None
+    """Where the cross stands with which an outline is drawn by keyboard, in pixels of its frame."""
 
     def __init__(self) -> None:
         super().__init__()
@@ -78,10 +89,17 @@ class PartsView(SheetView):
             joint = self.joint_of(part)
             if joint is not None:
                 self._part(painter, part, joint, number == self.part_chosen)
-        if self._drawing is not None:
+        if self._drawing is not None and self._drawing[0] < len(self.frames):
             frame, corners = self._drawing
             painter.setPen(paint.pen("chosen", 2))
-            painter.drawPolyline(QPolygonF([self._place(frame, (one.x(), one.y())) for one in corners]))
+            drawn = corners if self._cross is None else [*corners, self._cross]
+            painter.drawPolyline(QPolygonF([self._place(frame, (one.x(), one.y())) for one in drawn]))
+            if self._cross is not None:
+                at = self._place(frame, (self._cross.x(), self._cross.y()))
+                painter.drawLine(at - QPointF(CROSS, 0), at + QPointF(CROSS, 0))
+                painter.drawLine(at - QPointF(0, CROSS), at + QPointF(0, CROSS))
+                for corner in corners:
+                    painter.drawEllipse(self._place(frame, (corner.x(), corner.y())), 2.5, 2.5)
 
     def _part(self, painter: QPainter, part: CutOutPart, joint: QPointF, chosen: bool) -> None:
         painter.setPen(paint.pen("chosen" if chosen else "ink", 2 if chosen else 1))
@@ -112,6 +130,7 @@ class PartsView(SheetView):
         if self.tool != "parts" or not left or chooses or self.image is None:
             super().mousePressEvent(event)
             return
+        self._let_go()
         at = event.position()
         order = sorted(range(len(self.parts)), key=lambda one: one != self.part_chosen)
         for number in order:
@@ -130,33 +149,77 @@ class PartsView(SheetView):
         if self._joint_held and 0 <= self.part_chosen < len(self.parts):
             x, y = self._on_frame(self.parts[self.part_chosen].frame, at)
             self.joint_moved.emit(round(x * 2) / 2, round(y * 2) / 2)
-        elif self._drawing is not None:
+        elif self._drawing is not None and self._cross is None:
             frame, corners = self._drawing
             x, y = self._on_frame(frame, at)
             if (QPointF(x, y) - corners[-1]).manhattanLength() * self.zoom >= APART:
                 rect = self.frames[frame]
-                corners.append(QPointF(min(max(x, 0.0), rect.width), min(max(y, 0.0), rect.height)))
+                corners.append(_inside(QPointF(x, y), rect))
                 self.update()
         else:
             super().mouseMoveEvent(event)
 
     def mouseReleaseEvent(self, event: QMouseEvent) -> None:
         drawing, held = self._drawing, self._joint_held
-        self._drawing, self._joint_held = None, False
+        self._joint_held = False
         if held:
             self.joint_dropped.emit()
-        elif drawing is not None:
-            frame, corners = drawing
-            if len(corners) >= FEWEST:
-                self.part_drawn.emit(frame, [(round(one.x(), 1), round(one.y(), 1)) for one in corners])
+        elif drawing is not None and self._cross is None:
+            self._drawing = None
+            if len(drawing[1]) >= FEWEST:
+                self._drawn(*drawing)
             else:
                 self.part_picked.emit(self.part_at(event.position()))
             self.update()
         else:
             super().mouseReleaseEvent(event)
 
+    def _drawn(self, frame: int, corners: list[QPointF]) -> None:
+        self.part_drawn.emit(frame, [(round(one.x(), 1), round(one.y(), 1)) for one in corners])
+
+    def _let_go(self) -> None:
+        """An outline that is drawn by keyboard is given up."""
+        if self._cross is not None:
+            self._drawing = self._cross = None
+            self.update()
+
+    def _draw_by(self, key: Qt.Key, far: int) -> bool:
+        """A key while an outline is drawn by keyboard, or that begins one; whether it is one of those."""
+        if self._cross is None or self._drawing is None:
+            if key not in RETURN or len(self.chosen) != 1 or self.image is None:
+                return False
+            rect = self.frames[self.chosen[0]]
+            self._drawing, self._cross = (self.chosen[0], []), QPointF(rect.width // 2, rect.height // 2)
+            self.update()
+            return True
+        frame, corners = self._drawing
+        if frame >= len(self.frames):
+            self._let_go()
+        elif key in STEPS:
+            self._cross = _inside(self._cross + QPointF(*STEPS[key]) * far, self.frames[frame])
+        elif key == Qt.Key.Key_Space:
+            corners.append(self._cross)
+        elif key == Qt.Key.Key_Backspace and corners:
+            self._cross = corners.pop()
+        elif key in RETURN and len(corners) >= FEWEST:
+            self._let_go()
+            self._drawn(frame, corners)
+        elif key == Qt.Key.Key_Escape:
+            self._let_go()
+        elif key not in (*RETURN, Qt.Key.Key_Backspace):
+            return False
+        self.update()
+        return True
+
+    def use(self, tool: Tool) -> None:
+        self._let_go()
+        super().use(tool)
+
     def keyPressEvent(self, event: QKeyEvent) -> None:
         key = Qt.Key(event.key())
+        far = 10 if event.modifiers() & Qt.KeyboardModifier.ShiftModifier else 1
+        if self.tool == "parts" and self._draw_by(key, far):
+            return
         count, at = len(self.parts), self.part_chosen
         if self.tool != "parts" or not count:
             super().keyPressEvent(event)
@@ -164,7 +227,7 @@ class PartsView(SheetView):
             step = 1 if key == Qt.Key.Key_PageDown else -1
             self.part_picked.emit((at + step) % count if at >= 0 else 0 if step > 0 else count - 1)
         elif key in STEPS and 0 <= at < count and isinstance(self.loaded, Loaded):
-            part, far = self.parts[at], 10 if event.modifiers() & Qt.KeyboardModifier.ShiftModifier else 1
+            part = self.parts[at]
             x, y = part.joint or self.loaded.cut.frames[part.frame].foot
             self.joint_moved.emit(x + STEPS[key][0] * far, y + STEPS[key][1] * far)
         else:

@@ -111,7 +111,8 @@ class SheetView(QWidget):
                 "nudge, with Alt resize",
                 "costume": "Choose a frame to say which one of the other sheet it is shown for",
                 "parts": "Drag around a part of the figure; drag a ring to say where it turns, arrow keys nudge it; Page Up and Page "
-                "Down choose a part, Shift chooses frames",
+                "Down choose a part, Shift chooses frames.\nBy keyboard: Return takes a cross in hand, arrow keys move it, Space sets "
+                "a corner, Backspace takes it back, Return ends the outline",
             }[tool]
             + ".\nThe wheel zooms, the middle button moves the sheet."
         )
