@@ -14,7 +14,8 @@ from PySide6.QtWidgets import QAbstractSpinBox, QApplication, QComboBox, QDialog
 
 from leanstep.core.character.edits import change
 from leanstep.core.clips.strides import usual_speed
-from leanstep.core.rehearsal.drawable import of_cel
+from leanstep.core.errors import LeanStepError
+from leanstep.core.rehearsal.drawable import NOTHING, of_cel, of_situation
 from leanstep.desk import paint
 from leanstep.desk.stations.clips.station import ClipsStation
 from leanstep.desk.stations.graph.station import GraphStation
@@ -271,3 +272,14 @@ def test_the_name_of_a_squash_is_whole(window: Window) -> None:
     for card in window.mirror.shape.cards:
         wide = card.name.fontMetrics().horizontalAdvance(card.name.text())
         assert card.name.width() >= wide + 20, card.name.text()
+
+
+@pytest.mark.long
+def test_the_mirror_says_why_it_is_empty(window: Window, monkeypatch: pytest.MonkeyPatch) -> None:
+    glass, live = window.mirror.glass, window.mirror.live
+    shown = of_situation(live.machine, live.situation)
+    monkeypatch.setattr(window.session.art, "sheet", lambda name: None)
+    assert glass._why_empty(shown) == "Reading the image …"
+    monkeypatch.setattr(window.session.art, "sheet", lambda name: LeanStepError(name, "gone", "bring it back"))
+    assert "missing" in glass._why_empty(shown)
+    assert "no picture yet" in glass._why_empty(NOTHING)

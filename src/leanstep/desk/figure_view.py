@@ -125,12 +125,19 @@ class Glass(QWidget):
         else:
             painter.setPen(theme.colour("soft"))
             painter.setFont(font(13))
-            painter.drawText(area, Qt.AlignmentFlag.AlignCenter, "This state shows no picture yet.")
+            painter.drawText(area, Qt.AlignmentFlag.AlignCenter, self._why_empty(shown))
         driving = self.live.mode == "driving"
         painter.setPen(paint.pen("chosen" if driving else "edge", 3 if driving else 1))
         painter.drawRect(area.adjusted(1, 1, -1, -1) if driving else area)
         self._caption(painter, area)
         self._marks(painter, area)
+
+    def _why_empty(self, shown: Drawable) -> str:
+        """Why there is nothing to be seen of a figure."""
+        if not shown.pieces:
+            return "This state shows no picture yet."
+        reading = any(self.session.art.sheet(one.sheet) is None for one in shown.pieces)
+        return "Reading the image …" if reading else "This frame is not on its sheet, or the image is missing."
 
     def _caption_text(self) -> str:
         mode = self.live.mode
