@@ -32,6 +32,7 @@ VALUES = (
 def nothing_is_followed(monkeypatch: pytest.MonkeyPatch) -> None:
     """Every memory is one too many."""
     monkeypatch.setattr(evidence, "HEAVY", 0)
+    monkeypatch.setattr(evidence, "MOST_FOLLOWED", 0)
 
 
 def remembering(*ways: Transition, states: str | tuple[State, ...] = "a b c d", **values: object) -> Character:
@@ -46,6 +47,7 @@ def exactly(character: Character) -> Report:
     """The report when every memory is followed."""
     with pytest.MonkeyPatch.context() as patch:
         patch.setattr(evidence, "HEAVY", 2_000_000)
+        patch.setattr(evidence, "MOST_FOLLOWED", 2_000_000)
         return check_character(character)
 
 

@@ -32,9 +32,10 @@ KINDS: dict[str, Make] = {
 
 
 def reported(character: Character, most: int) -> Report:
-    """The report when memories are followed up to so many combinations."""
+    """The report when memories are followed up to so many combinations, and up to so many situations."""
     with pytest.MonkeyPatch.context() as patch:
         patch.setattr(evidence, "HEAVY", most)
+        patch.setattr(evidence, "MOST_FOLLOWED", most)
         return check_character(character)
 
 
@@ -122,6 +123,7 @@ def test_a_pair_that_flickers_because_of_what_a_memory_sees_of_states_is_not_sai
 @pytest.mark.parametrize("kind", KINDS)
 def test_checks_after_edits_say_what_new_checks_say(kind: str, monkeypatch: pytest.MonkeyPatch) -> None:
     monkeypatch.setattr(evidence, "HEAVY", 0)
+    monkeypatch.setattr(evidence, "MOST_FOLLOWED", 0)
     for seed in range(8):
         hold(KINDS[kind](seed), seed)
 
@@ -159,14 +161,18 @@ def test_nothing_is_claimed_of_ages_left_open_that_is_not_so(chunk: int, monkeyp
         conditions = [way.when for layer in character.layers for way in layer.transitions]
         if not any("since(" in when or "buffered" in when for when in conditions):
             continue
-        monkeypatch.setattr(evidence, "MOST_AGES", 10**9)
+        for name in ("MOST_AGES", "MOST_FOLLOWED"):
+            monkeypatch.setattr(evidence, name, 10**9)
         exact = check_character(character)
-        monkeypatch.setattr(evidence, "MOST_AGES", 0)
+        for name in ("MOST_AGES", "MOST_FOLLOWED"):
+            monkeypatch.setattr(evidence, name, 0)
         opened = check_character(character)
         if exact.complete and not exact.aborted:
             compared += 1
             try:
                 hold_against(character, exact, opened)
+                if opened.complete:
+                    assert not said(exact).keys() - said(opened).keys(), "something is left out"
             except AssertionError as error:
                 raise AssertionError(f"seed {seed}: {error}") from error
     assert compared > 3 * COUNT / CHUNKS / 10

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Callable, Iterator, Sequence
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
 from functools import cached_property
 from itertools import pairwise
 from pathlib import Path
@@ -22,7 +22,7 @@ from leanstep.core.proof import flicker
 from leanstep.core.proof.body_world import BodyWorld, Found
 from leanstep.core.proof.free_world import FreeWorld
 from leanstep.core.proof.inheriting import inherit
-from leanstep.core.proof.limits import Limits, Stopped
+from leanstep.core.proof.limits import Limits, Reason, Stopped
 from leanstep.core.proof.search import Reach, explore
 from leanstep.core.proof.slices import Slice, slices
 from leanstep.core.proof.straying import without_strays
@@ -39,7 +39,10 @@ HEAVY = 2_000_000
 """Combinations of states and pasts up to which a search follows memories."""
 
 MOST_AGES = 100_000
-"""Up to how many combinations of states, pasts and ages the ages of presses and of leavings are followed."""
+"""Up to how many combinations of states, pasts and ages all are followed whatever it takes, if something is undecided otherwise."""
+
+MOST_FOLLOWED = 6_000
+"""Situations up to which a search follows all memories and ages before it leaves them open."""
 
 Fault = tuple[str, LeanStepError]
 """A finding's id and the error it is about."""
@@ -193,21 +196,40 @@ class Evidence:
             limits = self._limits(sum(len(proof.reach.places) for proof in found))
             proof = self.memo.find(part, self.budget)
             if proof is None or proof.layers != layers:
-                reach = self._searched(part, layers, limits)
-                flickering = flicker.flickers(reach, layers, limits) if reach.stuck < 0 else flicker.Flickers([])
-                proof = Proof(layers, reach, flickering)
+                proof = self._proved(part, layers, limits)
                 self.memo.keep(part, self.budget, proof)
             proof.work_within(limits)
             found.append(proof)
         return found
 
-    def _searched(self, part: Slice, layers: tuple[int, ...], limits: Limits) -> Reach:
+    def _proved(self, part: Slice, layers: tuple[int, ...], limits: Limits) -> Proof:
+        """What is found out about a slice: with all memories and ages followed where few situations can be reached; else with these
+        left open; and where that leaves something undecided, with all followed again as far as the limits allow."""
+        light = part.weight <= HEAVY and part.weight * part.clocks <= MOST_AGES
+        timed = bool(part.memories) or part.clocks > 1
+        first = replace(limits, budget=min(limits.budget, MOST_FOLLOWED)) if timed else limits
+        reach = self._searched(part, layers, first, None, True)
+        if not reach.complete and reach.reason is Reason.BUDGET and timed:
+            reach = self._searched(part, layers, limits, frozenset(), part.clocks <= 1)
+            found = self._flickering(reach, layers, limits)
+            if not light or not reach.complete or found.decided:
+                return found
+            whole = self._searched(part, layers, limits, None, True)
+            if not whole.complete:
+                return found
+            reach = whole
+        return self._flickering(reach, layers, limits)
+
+    def _flickering(self, reach: Reach, layers: tuple[int, ...], limits: Limits) -> Proof:
+        found = flicker.flickers(reach, layers, limits) if reach.stuck < 0 else flicker.Flickers([])
+        return Proof(layers, reach, found, limits)
+
+    def _searched(
+        self, part: Slice, layers: tuple[int, ...], limits: Limits, tracked: frozenset[int] | None, clocked: bool
+    ) -> Reach:
         """The search of a slice, with limits on how fast numbers change if that does not make it too large."""
-        tracked = None if part.weight <= HEAVY else frozenset[int]()
         reaches = (other.reach for _, other in self.memo.proofs if other.layers == layers)
         earlier = [reach for reach in reaches if len(reach.places) <= limits.budget]
-        past = part.weight if tracked is None else 1.0
-        clocked = part.clocks <= 1 or past * part.clocks <= MOST_AGES
         world = FreeWorld(part, tracked, False, clocked)
         reach = inherit(world, earlier) or explore(world, limits)
         if not world.limit_ignored or not reach.complete:

@@ -37,12 +37,26 @@ class Proof:
     @property
     def is_open(self) -> bool:
         """Whether the search left nothing out, but had to leave the past open."""
-        return self.reach.complete and bool(self.reach.world.history)
+        return self.reach.complete and (bool(self.reach.world.history) or not self.reach.world.clocked)
 
     @cached_property
     def opened(self) -> Opened:
         """What can be told of a search that had to leave the past open."""
         return Opened(self.reach, self.layers, self.played)
+
+    @property
+    def decided(self) -> bool:
+        """Whether a search that had to leave the past open leaves nothing undecided."""
+        opened = self.opened
+        if not self.is_open or not opened.exact or opened.unsure or not self.flickers.complete:
+            return False
+        return (
+            all(witness is not None for _, witness in self.flickering)
+            and all(sure for _, _, sure in opened.contests)
+            and all(witness is not None for layer in self.layers for _, witness in opened.closed_sets(layer))
+            and not any(opened.may_trap(layer) for layer in self.layers)
+            and all(passing is not None for _, _, passing in opened.flashes(self.flickering_states))
+        )
 
     @cached_property
     def entered(self) -> set[tuple[int, int]]:
@@ -68,6 +82,11 @@ class Proof:
     def steady(self) -> set[tuple[int, frozenset[int]]]:
         """Layer and states of every steady flicker."""
         return {(one.layer, one.states) for one, _ in self.flickering if len(one.states) > 1}
+
+    @property
+    def flickering_states(self) -> frozenset[tuple[int, int]]:
+        """Layer and state of all that flicker steadily."""
+        return frozenset((layer, state) for layer, states in self.steady for state in states)
 
     @cached_property
     def wobbles(self) -> wobble.Wobbles:

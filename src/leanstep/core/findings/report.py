@@ -184,7 +184,7 @@ def _left_out(
     for proof in evidence.proofs:
         doubts = proof.reach.world.doubts
         if proof.is_open and proof.opened.exact and not undecided:
-            doubts = [doubt for doubt in doubts if doubt != proof.reach.world.too_many]
+            doubts = []
         if doubts:
             yield Reason.INEXACT, f"not followed exactly: {', '.join(doubts)}"
     for proof in evidence.proofs:

@@ -57,21 +57,27 @@ def alone(reach: Reach, layer: int, *states: int) -> Reach | None:
     """The search of a few states of a slice of one layer; None when it would not be complete, or would leave out what other
     states do."""
     part = reach.world.slice
-    if part.layers != {layer} or not apart(part) or len(part.machine.layers[layer].states) <= len(states):
+    if (
+        part.layers != {layer}
+        or not apart(part, reach.world.clocked)
+        or len(part.machine.layers[layer].states) <= len(states)
+    ):
         return None
-    found = explore(FreeWorld(Slice(_alone(reach, layer, states), part.layers), paced=False), Limits(MOST))
+    world = FreeWorld(Slice(_alone(reach, layer, states), part.layers), paced=False, clocked=reach.world.clocked)
+    found = explore(world, Limits(MOST))
     return found if found.complete else None
 
 
-def apart(part: Slice) -> bool:
-    """Whether states of a slice leave nothing behind but what memories remember of the values from outside."""
+def apart(part: Slice, clocked: bool = True) -> bool:
+    """Whether states of a slice leave nothing behind but what memories remember of the values from outside, and ages where these are
+    not ``clocked`` but open."""
     machine = part.machine
     ways = [way for layer in part.layers for row in machine.layers[layer].ways for way in row]
     return (
-        not any(way.keep_phase or way.blocks or way.uses for way in ways)
+        not any(way.keep_phase or way.blocks or (way.uses and clocked) for way in ways)
         and not any(True for layer in part.layers for _ in acts_of(machine, layer))
         and not any(window.hold >= 0 or window.lock for reel in part.reels for window in reel.windows)
-        and not machine.clocks
+        and not (machine.clocks and clocked)
         and all(plain(machine, index) for index in part.memories)
     )
 

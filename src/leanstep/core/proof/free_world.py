@@ -56,6 +56,9 @@ class Halt(NamedTuple):
     position: int = 0
 
 
+OPEN_AGES = "how long ago buttons were pressed and states left, too much at once to follow"
+
+
 class FreeWorld(Boxes, Moments):
     """The free world of a slice.  ``tracked`` are the memories whose past is counted (None: all that are read); ages of
     presses and times since states were left always are.  ``paced``: limits on how fast numbers change are followed.
@@ -140,7 +143,7 @@ class FreeWorld(Boxes, Moments):
                     f"what the formula of {listed(named)} comes to, which is too long to be written out"
                 )
             elif isinstance(atom, x.Buffered | x.SinceLeft):
-                self._doubts.append("how long ago buttons were pressed and states left, too much at once to follow")
+                self._doubts.append(OPEN_AGES)
         summed = [index for index in self.paced if index in self.together.symbols]
         self._unpaced = [f"how fast {symbols[index]} changes" for index in (*self.limit_ignored, *summed)]
         if self.history:
@@ -162,6 +165,11 @@ class FreeWorld(Boxes, Moments):
     def too_many(self) -> str:
         """What is said of the memories whose past is open."""
         return f"{len(self.history)} memories at once, too many to follow"
+
+    @property
+    def only_past_open(self) -> bool:
+        """Whether something stays open, and that is nothing but what came before: memories, and ages of presses and leavings."""
+        return bool(self.doubts) and not self.wild and {*self.doubts} <= {self.too_many, OPEN_AGES}
 
     @property
     def doubts(self) -> list[str]:
@@ -274,9 +282,12 @@ class FreeWorld(Boxes, Moments):
         return self.settled(masks)
 
     def settled(self, masks: list[int]) -> Masks:
-        """Masks with every untracked memory as it is when nothing has changed for long."""
+        """Masks with every untracked memory as it is when nothing has changed for long, and every open press long ago."""
         for symbol, mask in self.past.items():
             masks[symbol] = mask
+        for atom, symbol in self.opened.items():
+            if isinstance(atom, x.Buffered):
+                masks[symbol] = 0b01
         return tuple(masks)
 
     def moved_by(self, symbol: int, states: tuple[int, ...], masks: Masks) -> list[int]:

@@ -46,6 +46,7 @@ def _frame(world: FreeWorld) -> tuple[object, ...]:
         *(
             world.tracked,
             world.spaced,
+            world.age_turns,
             world.paced,
             world.limit_ignored,
             world.slice.values,

@@ -14,6 +14,18 @@ _TURNS = {"<": (0,), ">=": (0,), "<=": (1,), ">": (1,), "=": (0, 1), "!=": (0, 1
 """From how many ticks beyond the one it is compared with on a stay compares otherwise than before."""
 
 
+def age_turns(part: Slice) -> dict[int | tuple[int, int], tuple[int, ...]]:
+    """By button, and by (layer, state), the ages of its press, and of leaving it, from which on something reads differently."""
+    found: dict[int | tuple[int, int], set[int]] = defaultdict(set)
+    rows = (row for layer in part.layers for row in part.machine.layers[layer].ways)
+    for one in (*part.expressions, *(use for row in rows for way in row for use in way.uses)):
+        if isinstance(one, x.Buffered):
+            found[one.symbol].add(one.ticks)
+        elif isinstance(one, x.SinceLeft):
+            found[one.layer, one.state] |= {one.ticks + turn for turn in _TURNS[one.operator]}
+    return {key: tuple(sorted(turns)) for key, turns in found.items()}
+
+
 class _Read(NamedTuple):
     """What conditions ask for: the buttons whose edges, by layer the stays from which on they say otherwise than for shorter
     ones, the layers whose clip may be over."""

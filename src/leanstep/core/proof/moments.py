@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from bisect import bisect_right
 from collections.abc import Iterable, Sequence
 from dataclasses import replace
 
@@ -9,7 +10,7 @@ from leanstep.core.conditions import expression as x
 from leanstep.core.conditions.evaluation import Symbolic
 from leanstep.core.graph.machine import Machine
 from leanstep.core.graph.tick_state import Fade, TickState
-from leanstep.core.proof.layout import Layout
+from leanstep.core.proof.layout import Layout, age_turns
 from leanstep.core.proof.places import Core, CoreKey, Made, Moved, News, Outcome, Past, Place, Pool, Scene, Split, View
 from leanstep.core.proof.regional import Masks
 from leanstep.core.proof.regions import Regions
@@ -67,6 +68,7 @@ class Moments:
         self._values = frozenset(part.values)
         self._pressable = tuple(button for button, _ in self.machine.buffers)
         self.layout = Layout(self.machine, part)
+        self.age_turns = age_turns(part)
         self.first_marks: set[tuple[int, int, str]] = set()
         self.templates: dict[View, TickState] = {}
         self.pool = Pool()
@@ -74,7 +76,7 @@ class Moments:
         self.moved: dict[Core, tuple[Scene, TickState, dict[tuple[object, ...], Made]]] = {}
         self._read: dict[tuple[int, ...], tuple[bool, ...]] = {}
         memories = (self.machine.memories[index] for index in self.tracked)
-        self._enough = tuple(memory.enough for memory in memories)
+        self.enough = tuple(memory.enough for memory in memories)
 
     def first(self) -> Place:
         """The place just before tick 0."""
@@ -159,7 +161,7 @@ class Moments:
 
     def _view(self, scene: Scene, past: Past) -> View:
         """What decides when a scene has a past."""
-        memories = zip(past.counters, self._enough, self.read_in(scene.states))
+        memories = zip(past.counters, self.enough, self.read_in(scene.states))
         ready = tuple([read and counter >= enough for counter, enough, read in memories])
         return self.pool.view(scene, ready, past.held, tuple([wait == 0 for wait in past.waits]), past.near)
 
@@ -221,9 +223,16 @@ class Moments:
         blocked = tuple(now.blocked(at) for at in range(len(now.states)))
         scene = self.pool.scene(
             *(place.states, stays, heads, blocked, frozen, tuple([now.values[index] for index in self.slice.values])),
-            *(tuple(sorted(now.ages.items())), tuple(sorted(now.since.items()))),
+            tuple(sorted((key, self._age_class(key, age)) for key, age in now.ages.items())),
+            tuple(sorted((key, self._age_class(key, age)) for key, age in now.since.items())),
         )
         return scene, now, {}
+
+    def _age_class(self, key: int | tuple[int, int], age: int) -> int:
+        """An age, rounded down to where something last began to read differently."""
+        turns = self.age_turns.get(key, ())
+        at = bisect_right(turns, age)
+        return turns[at - 1] if at else 0
 
     def _head(self, layer: int, state: int, place: CoreKey) -> tuple[int, bool, int]:
         """Playhead, whether the clip is over, and its length."""

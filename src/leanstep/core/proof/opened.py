@@ -14,6 +14,7 @@ from typing import Any, Concatenate, ParamSpec, TypeVar
 
 import networkx as nx
 
+from leanstep.core.conditions import expression as x
 from leanstep.core.proof import shown
 from leanstep.core.proof.alone import Hint, alone, apart, hint, light, plain
 from leanstep.core.proof.events import Contest, contests, together_in
@@ -57,10 +58,12 @@ class Opened:
         world, part = self.reach.world, self.reach.world.slice
         return (
             not world.together.open
-            and world.doubts == [world.too_many]
-            and apart(part)
+            and world.only_past_open
+            and apart(part, world.clocked)
             and part.layers == set(self.layers) == {min(self.layers)}
             and not any(reel.cues for reel in part.reels)
+            # where a character that is left alone comes to may depend on ages
+            and (world.clocked or not any(part.machine.layers[layer].restful for layer in self.layers))
         )
 
     @cached_property
@@ -216,7 +219,7 @@ class Opened:
     def _plain_to_see(self, contest: Contest) -> bool:
         """Whether transitions are true together some time after a state is entered, whatever the past."""
         world, place = self.reach.world, self.reach.places[contest.place]
-        without_past = all(contest.masks[symbol] == world.full[symbol] for symbol in world.past)
+        without_past = all(contest.masks[symbol] == world.full[symbol] for symbol in world.open_past)
         if not self.exact or not without_past or self.reach.machine.limited:
             return False
         layer = contest.layer
@@ -240,7 +243,8 @@ class Opened:
             if witness is not None:
                 return witness, True
             undecided = undecided or hints is None or bool(hints)
-        return None, False if undecided else None
+        witness = shown.together(stage, contest.first, contest.other) if undecided else None
+        return witness, True if witness is not None else False if undecided else None
 
     def _where_together(self, layer: int, state: int, pair: tuple[int, int]) -> list[Hint] | None:
         """Values with which a look at a state saw two transitions true together; None when it could not look."""
@@ -308,13 +312,18 @@ class Opened:
         if not self.exact:
             return []
         asking = {state for (at, state), asked in self.reach.world.asked.items() if at == layer and asked}
+        asking |= {
+            state for state in range(len(self.reach.machine.layers[layer].states)) if self._asks_for_ages(layer, state)
+        }
         doubtful = sorted(
             state for state in asking - self._left_for_sure(layer) if (layer, state) in self.reach.entered
         )
         return [state for state in doubtful if self._may_catch(layer, state)]
 
     def _may_catch(self, layer: int, state: int) -> bool:
-        """Whether a look at one state does not rule out that it is a trap."""
+        """Whether a look at one state does not rule out that it is a trap; where ages are open it allows too much to do so."""
+        if self._asks_for_ages(layer, state):
+            return True
         near = alone(self.reach, layer, state)
         return near is None or state in first_caught(near, layer)
 
@@ -334,8 +343,26 @@ class Opened:
                         found.add(state)
         return found
 
+    def _asks_for_ages(self, layer: int, state: int) -> bool:
+        """Whether a transition from a state asks for ages that are open."""
+        ways = self.reach.machine.layers[layer].ways[state] if not self.reach.world.clocked else ()
+        parts = (part for way in ways if way.condition is not None for part in x.parts(way.condition))
+        return any(isinstance(part, x.Buffered | x.SinceLeft) for part in parts)
+
     def _when_settled(self, box: Masks) -> bool:
-        """Whether values of a box are allowed and every memory may have settled with them."""
+        """Whether values of a box are allowed and every memory may have settled with them, all states been left long ago, and buttons
+        been pressed just now: they can be at any time, unless a memory looks at them."""
         world = self.reach.world
-        possible = all(box[symbol] & mask for symbol, mask in world.past.items())
-        return possible and world.completed(world.settled(list(box))) is not None
+        settled = dict(world.past)
+        for atom, symbol in world.opened.items():
+            if isinstance(atom, x.SinceLeft):
+                settled[symbol] = 0b10 if atom.operator in (">", ">=", "!=") else 0b01
+            elif isinstance(atom, x.Buffered):
+                operands = (world.machine.memories[index].operand for index in world.slice.memories)
+                remembered = any(atom.symbol in x.symbols_in(operand) for operand in operands)
+                may = not remembered and (atom.ticks > 1 or box[atom.symbol] & 0b10)
+                settled[symbol] = world.full[symbol] if may else 0b01
+        masks = list(box)
+        for symbol, mask in settled.items():
+            masks[symbol] &= mask
+        return all(masks[symbol] for symbol in settled) and world.completed(tuple(masks)) is not None

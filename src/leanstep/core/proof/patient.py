@@ -9,6 +9,7 @@ from __future__ import annotations
 from collections import deque
 from collections.abc import Callable, Iterable, Iterator, Mapping, Sequence
 from dataclasses import dataclass, field
+from functools import cached_property
 from itertools import chain, islice, product, takewhile
 from typing import TypeVar
 
@@ -19,7 +20,9 @@ from leanstep.core.proof.alone import alone, hint, light
 from leanstep.core.proof.places import View
 from leanstep.core.proof.quiet import TRIES, Quiet, Row, Wanted
 from leanstep.core.proof.regional import Masks
+from leanstep.core.proof.sampling import Sampling
 from leanstep.core.proof.search import Reach, first_places
+from leanstep.core.proof.thinning import pushed, settings_for
 from leanstep.core.rehearsal.limits import first_broken, tick_by_tick, towards
 from leanstep.core.rehearsal.situation import Glimpse
 
@@ -34,6 +37,9 @@ MOST_WAITED, MOST_EACH = 2_000, 20
 
 MOST_RAMP = 2_000
 """Ticks for which values are led to where they should be."""
+
+SOME = 100
+"""Situations that are looked at before it is seen whether they are enough."""
 
 MOST_PATIENCE = 2_000
 """Ticks for which values are kept."""
@@ -88,7 +94,7 @@ class Stage:
     def play(self) -> None:
         """Play whatever can be played from the start."""
         self._note(self.reach.player.start(), [])
-        while self.queue or self._look_again(False) or self._look_again(True):
+        while self.queue or self._look_again(False) or self._sample() or self._look_again(True):
             seen = self.queue.popleft()
             state = seen.states[self.layer]
             for way in self.reach.machine.layers[self.layer].ways[state]:
@@ -133,6 +139,62 @@ class Stage:
                         if any(self._shows_from(state, way.index, *plan) for plan in plans) and self.queue:
                             return True
         return False
+
+    @cached_property
+    def sampling(self) -> Sampling:
+        """Some situations, followed with every clock."""
+        return Sampling(self.reach.world.slice)
+
+    def _sample(self) -> bool:
+        """Look at some situations for transitions that were not played yet; whether some lead to new states."""
+        if "sampling" in vars(self):
+            return False
+        ways = self.reach.machine.layers[self.layer].ways
+        left = {(state, index) for state, some in self.boxes.items() for index, boxes in some.items() if boxes}
+        left -= {(state, way.index) for state, row in enumerate(ways) for way in row if self._has_played(state, way)}
+        more = bool(left)
+        while more and left and not self.late():
+            more = self.sampling.go_on(SOME)
+            found = [key for key in left if (self.layer, *key) in self.sampling.fired]
+            for key in found:
+                number, outcome = next(iter(self.sampling.fired[self.layer, *key].values()))
+                self._follow(self.sampling.rows(number, outcome.masks))
+            left -= {*found}
+        return bool(self.queue)
+
+    def sampled_into(self, state: int) -> Iterator[tuple[Glimpse, Rows]]:
+        """How a state is entered in the situations looked at, with the values until then."""
+        while self.sampling.go_on(SOME) and not self.late():
+            pass
+        ways = self.reach.machine.layers[self.layer].ways
+        into = {(self.layer, at, way.index) for at, row in enumerate(ways) for way in row if way.target == state}
+        for key in sorted(into & self.sampling.fired.keys()):
+            for number, outcome in self.sampling.fired[key].values():
+                played = [*self.played_through(self.sampling.rows(number, outcome.masks))]
+                if played and played[-1][0].states[self.layer] == state and played[-1][0].fired[self.layer] == key[2]:
+                    yield played[-1]
+
+    def _follow(self, rows: Sequence[list[Symbolic]]) -> None:
+        """Play values from the start, and note every transition that is taken."""
+        before = self.reach.player.start()
+        for now, whole in self.played_through(rows):
+            way = now.fired[self.layer]
+            if way >= 0:
+                self.found.transitions.setdefault((self.layer, way), whole)
+                self.taken.setdefault(way, now)
+                self.edges.add((before.states[self.layer], now.states[self.layer]))
+                self._note(now, whole)
+            before = now
+
+    def played_through(self, rows: Sequence[list[Symbolic]]) -> Iterator[tuple[Glimpse, Rows]]:
+        """What there is after each tick of values that keep to the declared limits, with those until then."""
+        machine, player = self.reach.machine, self.reach.player
+        rows = pushed(self.reach, list(rows))
+        whole = [dict(enumerate(row)) for row in rows]
+        if as_declared(machine, whole):
+            settings = [dict(some) for some in settings_for(machine, rows)]
+            for tick, now in enumerate(player.go_on(player.start(), settings)):
+                yield now, whole[: tick + 1]
 
     def _look_closer(self, state: int, position: int, boxes: list[Masks]) -> Iterator[tuple[int, Plan]]:
         """Plans for a transition as a look at its state alone suggests them, and others; none if that rules it out."""

@@ -12,8 +12,9 @@ from itertools import chain, islice, product, takewhile
 
 from leanstep.core.conditions.evaluation import Symbolic
 from leanstep.core.proof.alone import Hint
+from leanstep.core.proof.events import together_in
 from leanstep.core.proof.flicker import Flicker
-from leanstep.core.proof.patient import Plan, Rows, Stage
+from leanstep.core.proof.patient import SOME, Plan, Rows, Stage
 from leanstep.core.proof.regional import Masks
 from leanstep.core.proof.resting import Restless
 from leanstep.core.proof.thinning import Goal, Witness, made
@@ -235,7 +236,33 @@ def flashing(stage: Stage, state: int, quick: list[Masks], harder: bool = False)
                     shown = _passing(stage, state, entered, stage.until(seen) + rows)
                     if shown is not None:
                         return shown
+    if harder:
+        tries = (_passing(stage, state, entered, whole) for entered, whole in stage.sampled_into(state))
+        return next((shown for shown in tries if shown is not None), None)
     return None
+
+
+def together(stage: Stage, first: int, other: int) -> Witness | None:
+    """A take on whose last tick two transitions are true together, in some situation that was looked at."""
+    sampling, seen = stage.sampling, 0
+    while True:
+        more, views = sampling.go_on(SOME), list(sampling.views.items())
+        for view, number in views[seen:]:
+            masks = together_in(sampling.world, view, stage.layer, ()).get((first, other))
+            if masks is None:
+                continue
+            state = view.states[stage.layer]
+
+            def goal(trace: Trace, state: int = state) -> bool:
+                true = true_on(trace, len(trace.steps) - 1, stage.layer, state)
+                return other in true and true[0] == first
+
+            witness = made(stage.reach, sampling.rows(number, masks), goal)
+            if witness.replays:
+                return witness
+        seen = len(views)
+        if not more or stage.late():
+            return None
 
 
 def _into(

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable, Iterator
+from collections.abc import Callable, Iterable, Iterator
 from dataclasses import dataclass
 
 from leanstep.core.character.takes import Take
@@ -40,7 +40,7 @@ class Witness:
 
 def made(reach: Reach, rows: Rows, goal: Goal, thin: bool = True, early: Early | None = None) -> Witness:
     """The take of these values, if ``thin`` with every change undone that is not needed."""
-    rows = _pushed(reach, rows)
+    rows = pushed(reach, rows)
     changes = _changes(reach, rows)
     shown = _shows(reach, changes, len(rows), goal, early)
     if shown and thin:
@@ -48,7 +48,7 @@ def made(reach: Reach, rows: Rows, goal: Goal, thin: bool = True, early: Early |
     return Witness(recorded(reach.machine, "witness", spread(changes, len(rows)), "free"), shown)
 
 
-def _pushed(reach: Reach, rows: Rows) -> Rows:
+def pushed(reach: Reach, rows: Rows) -> Rows:
     """The rows with the sticks pushed whose bearings change."""
     machine = reach.machine
     for _, _, push, bearing in machine.sticks:
@@ -63,7 +63,9 @@ def _changes(reach: Reach, rows: Rows) -> list[Setting]:
     machine = reach.machine
     if machine.countdowns:
         return [
-            (tick, index, value) for tick, row in reversed([*enumerate(_given(machine, rows))]) for index, value in row
+            (tick, index, value)
+            for tick, row in reversed([*enumerate(settings_for(machine, rows))])
+            for index, value in row
         ]
     before: list[Symbolic] = [symbol.first for symbol in machine.symbols]
     pulses = [index for index in machine.free if machine.symbols[index].momentary]
@@ -84,7 +86,7 @@ def _counting(world: FreeWorld, index: int, mask: int, wanted: Symbolic) -> Symb
     return world.spans[index][mask.bit_length() - 1].high
 
 
-def _given(machine: Machine, rows: Rows) -> Iterator[list[tuple[int, Symbolic]]]:
+def settings_for(machine: Machine, rows: Rows) -> Iterator[list[tuple[int, Symbolic]]]:
     """What is set on each tick, so that countdowns, too, come to what the rows say."""
     stepper = Stepper(machine, free=True)
     now, before = stepper.first(), tuple(symbol.first for symbol in machine.symbols)
@@ -120,6 +122,20 @@ def chosen(world: FreeWorld, masks: Masks, before: list[Symbolic]) -> list[Symbo
         else:
             values[index] = symbols[index].rest if symbols[index].rest in options else options[0]
     return world.together.values(allowed, values)
+
+
+def values_along(world: FreeWorld, path: Iterable[Masks]) -> Rows:
+    """Values for every tick, so that as little as possible changes."""
+    before: list[Symbolic] = [symbol.first for symbol in world.machine.symbols]
+    rows: Rows = []
+    known: dict[tuple[Masks, tuple[Symbolic, ...]], list[Symbolic]] = {}
+    for masks in path:
+        key = (masks, tuple(before))
+        if key not in known:
+            known[key] = chosen(world, masks, before)
+        before = known[key]
+        rows.append(list(before))
+    return rows
 
 
 def _thinned(reach: Reach, changes: list[Setting], ticks: int, goal: Goal, early: Early | None) -> list[Setting]:

@@ -17,7 +17,7 @@ from leanstep.core.proof.regional import Masks
 from leanstep.core.proof.regions import Span, further_round
 from leanstep.core.proof.resting import Restless
 from leanstep.core.proof.search import Reach
-from leanstep.core.proof.thinning import Rows, Witness, chosen, made
+from leanstep.core.proof.thinning import Rows, Witness, made, values_along
 from leanstep.core.proof.wobble import Wobble
 from leanstep.core.rehearsal.situation import Situation
 from leanstep.core.rehearsal.traces import Trace
@@ -252,15 +252,7 @@ def recurs(reach: Reach, before: Situation, after: Situation) -> bool:
 
 def _rows(reach: Reach, path: list[Masks]) -> Rows:
     """Values for every tick, so that as little as possible changes."""
-    before: list[Symbolic] = [symbol.first for symbol in reach.machine.symbols]
-    rows: Rows = []
-    known: dict[tuple[Masks, tuple[Symbolic, ...]], list[Symbolic]] = {}
-    for masks in path:
-        key = (masks, tuple(before))
-        if key not in known:
-            known[key] = chosen(reach.world, masks, before)
-        before = known[key]
-        rows.append(list(before))
+    rows = values_along(reach.world, path)
     for index in (*reach.world.paced, *reach.world.limit_ignored):
         if reach.machine.symbols[index].kind == "bearing":
             continue

@@ -172,7 +172,7 @@ def _of_body(evidence: Evidence, witness: Witness) -> list[str]:
 
 def _passing(proof: Proof) -> Iterator[tuple[int, int, int, int, Witness | None]]:
     """Layer, state, stay, the state after it and the take of what flashes by, or may do so, but does not flicker."""
-    flickering = frozenset((layer, state) for layer, states in proof.steady for state in states)
+    flickering = proof.flickering_states
     for layer, state, shown in proof.opened.flashes(flickering) if proof.is_open else ():
         yield (layer, state, shown.stay, shown.to, shown.witness) if shown else (layer, state, 0, -1, None)
     for one in proof.flashes if not proof.is_open else ():
