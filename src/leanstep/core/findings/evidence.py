@@ -41,7 +41,7 @@ HEAVY = 2_000_000
 MOST_AGES = 100_000
 """Up to how many combinations of states, pasts and ages all are followed whatever it takes, if something is undecided otherwise."""
 
-MOST_FOLLOWED = 6_000
+MOST_FOLLOWED = 3_000
 """Situations up to which a search follows all memories and ages before it leaves them open."""
 
 Fault = tuple[str, LeanStepError]
