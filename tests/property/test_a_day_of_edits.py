@@ -25,4 +25,4 @@ def test_what_edits_leave_behind_is_bounded(monkeypatch: pytest.MonkeyPatch) -> 
         assert check_character(edited, memo=memo).complete
         for _, proof in memo.proofs:
             pool, places = proof.reach.world.pool, len(proof.reach.places)
-            assert len(pool.cores) + len(pool.views) <= 2 * (inheriting.MOST_USELESS * places + 60) + 200
+            assert len(pool.cores) + len(pool.views) <= 2 * (inheriting.MOST_USELESS * places + 60)
