@@ -34,6 +34,11 @@ class Proof:
         """What could be played of a search that had to leave the past open."""
         return played(self.reach, self.layers, lambda: self.limits.late(len(self.reach.places)))
 
+    def let_go(self) -> None:
+        """Forget what only helped to find things out, before the proof is kept for later checks."""
+        for stage in vars(self)["played"].stages.values() if "played" in vars(self) else ():
+            vars(stage).pop("sampling", None)
+
     @property
     def is_open(self) -> bool:
         """Whether the search left nothing out, but had to leave the past open."""

@@ -124,6 +124,8 @@ def check_character(
     found, muted = _without_muted(character, _all_of(by_module), not aborted)
     found = _worst_first(found)
     proofs = evidence.proofs_so_far
+    for proof in proofs:
+        proof.let_go()
     return Report(
         character.name,
         tuple(found),

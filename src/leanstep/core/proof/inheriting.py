@@ -21,7 +21,6 @@ from leanstep.core.proof.regions import Regions
 from leanstep.core.proof.search import Reach, first_places
 from leanstep.core.proof.twins import Twins
 
-
 MOST_USELESS, FEW = 4, 1_000
 """Of each place that is used, the situations and views that are handed down, and how many are few."""
 
