@@ -65,7 +65,7 @@ class Sampling:
         self.lasting = [index for index in self.world.machine.free if not self.world.machine.symbols[index].momentary]
         self.fired: dict[tuple[int, int, int], dict[Masks, tuple[int, Outcome]]] = {}
         self.views: dict[View, int] = {}
-        self.numbers: dict[Place, int] = {}
+        self.seen: set[Place] = set()
         self.places: list[Place] = []
         self.steps: list[_Step] = []
         self.reached: dict[tuple[object, ...], tuple[list[int], list[int]]] = {}
@@ -127,8 +127,9 @@ class Sampling:
 
     def _lead(self, place: Place, step: _Step) -> None:
         """Note a place that is new, to go on from if it shows something new of its kind."""
-        if place in self.numbers:
+        if place in self.seen:
             return
+        self.seen.add(place)
         kind, clocks = self._kind(place)
         known = self.reached.get(kind)
         if known is None:
@@ -140,7 +141,7 @@ class Sampling:
                 return
             for at in news:
                 least[at], most[at] = min(least[at], clocks[at]), max(most[at], clocks[at])
-        number = self.numbers[place] = len(self.places)
+        number = len(self.places)
         self.places.append(place)
         self.steps.append(step)
         self.times[kind] = self.times.get(kind, 0) + 1
