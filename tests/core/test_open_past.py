@@ -11,12 +11,11 @@ from leanstep.core.character.document import Character
 from leanstep.core.character.graph import State, Transition
 from leanstep.core.character.inputs import Parameter
 from leanstep.core.character.takes import Take
-from leanstep.core.findings import evidence
 from leanstep.core.findings.evidence import Memo
 from leanstep.core.findings.report import check_character
 from leanstep.core.findings.results import Finding, Report
 from leanstep.core.graph.compilation import compile_character
-from leanstep.core.proof import alone
+from leanstep.core.proof import alone, proving
 from leanstep.core.proof.limits import Stopped
 from leanstep.core.rehearsal.stepping import Stepper
 from leanstep.core.rehearsal.takes import begun, changes_of, rehearsing
@@ -31,8 +30,8 @@ VALUES = (
 @pytest.fixture(autouse=True)
 def nothing_is_followed(monkeypatch: pytest.MonkeyPatch) -> None:
     """Every memory is one too many."""
-    monkeypatch.setattr(evidence, "HEAVY", 0)
-    monkeypatch.setattr(evidence, "MOST_FOLLOWED", 0)
+    monkeypatch.setattr(proving, "HEAVY", 0)
+    monkeypatch.setattr(proving, "MOST_FOLLOWED", 0)
 
 
 def remembering(*ways: Transition, states: str | tuple[State, ...] = "a b c d", **values: object) -> Character:
@@ -46,8 +45,8 @@ def found(character: Character, kind: str) -> list[Finding]:
 def exactly(character: Character) -> Report:
     """The report when every memory is followed."""
     with pytest.MonkeyPatch.context() as patch:
-        patch.setattr(evidence, "HEAVY", 2_000_000)
-        patch.setattr(evidence, "MOST_FOLLOWED", 2_000_000)
+        patch.setattr(proving, "HEAVY", 2_000_000)
+        patch.setattr(proving, "MOST_FOLLOWED", 2_000_000)
         return check_character(character)
 
 
@@ -187,7 +186,7 @@ def test_looking_for_takes_can_be_stopped() -> None:
 def test_what_there_was_no_time_for_is_looked_for_again() -> None:
     character, memo = remembering(*SHOWN["flicker.steady"], states="a b"), Memo()
     first = check_character(character, memo=memo)
-    proof = memo.proofs[-1][1]
+    proof = memo.earlier.proofs[-1][1]
     for stage in proof.played.stages.values():
         stage.cut = True
     proof.flickering[:] = []

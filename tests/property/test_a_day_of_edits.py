@@ -23,6 +23,6 @@ def test_what_edits_leave_behind_is_bounded(monkeypatch: pytest.MonkeyPatch) -> 
     for edit in range(EDITS):
         edited = change(character, ("layers", 0, "transitions", 1), when=f"stay > {3 + edit} ticks or speed > {edit}")
         assert check_character(edited, memo=memo).complete
-        for _, proof in memo.proofs:
+        for _, proof in memo.earlier.proofs:
             pool, places = proof.reach.world.pool, len(proof.reach.places)
             assert len(pool.cores) + len(pool.views) <= 2 * (inheriting.MOST_USELESS * places + 60)

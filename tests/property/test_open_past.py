@@ -9,10 +9,9 @@ from collections.abc import Callable
 import pytest
 
 from leanstep.core.character.document import Character
-from leanstep.core.findings import evidence
 from leanstep.core.findings.report import check_character
 from leanstep.core.findings.results import Finding, Report
-from leanstep.core.proof import straying
+from leanstep.core.proof import proving, straying
 from tests.property.test_rechecks import hold
 from tests.support.random_characters import counting_character, random_character, remembering_character
 
@@ -34,8 +33,8 @@ KINDS: dict[str, Make] = {
 def reported(character: Character, most: int) -> Report:
     """The report when memories are followed up to so many combinations, and up to so many situations."""
     with pytest.MonkeyPatch.context() as patch:
-        patch.setattr(evidence, "HEAVY", most)
-        patch.setattr(evidence, "MOST_FOLLOWED", most)
+        patch.setattr(proving, "HEAVY", most)
+        patch.setattr(proving, "MOST_FOLLOWED", most)
         return check_character(character)
 
 
@@ -122,8 +121,8 @@ def test_a_pair_that_flickers_because_of_what_a_memory_sees_of_states_is_not_sai
 @pytest.mark.long
 @pytest.mark.parametrize("kind", KINDS)
 def test_checks_after_edits_say_what_new_checks_say(kind: str, monkeypatch: pytest.MonkeyPatch) -> None:
-    monkeypatch.setattr(evidence, "HEAVY", 0)
-    monkeypatch.setattr(evidence, "MOST_FOLLOWED", 0)
+    monkeypatch.setattr(proving, "HEAVY", 0)
+    monkeypatch.setattr(proving, "MOST_FOLLOWED", 0)
     for seed in range(8):
         hold(KINDS[kind](seed), seed)
 
@@ -162,10 +161,10 @@ def test_nothing_is_claimed_of_ages_left_open_that_is_not_so(chunk: int, monkeyp
         if not any("since(" in when or "buffered" in when for when in conditions):
             continue
         for name in ("MOST_AGES", "MOST_FOLLOWED"):
-            monkeypatch.setattr(evidence, name, 10**9)
+            monkeypatch.setattr(proving, name, 10**9)
         exact = check_character(character)
         for name in ("MOST_AGES", "MOST_FOLLOWED"):
-            monkeypatch.setattr(evidence, name, 0)
+            monkeypatch.setattr(proving, name, 0)
         opened = check_character(character)
         if exact.complete and not exact.aborted:
             compared += 1

@@ -10,9 +10,9 @@ import os
 import pytest
 
 from benchmarks.platformers import platformer
-from leanstep.core.findings import evidence
 from leanstep.core.findings.report import check_character
 from leanstep.core.findings.results import Report
+from leanstep.core.proof import proving
 from tests.property.test_open_past import hold_against, said
 
 COUNT = 300 if os.environ.get("LEANSTEP_LONG") else 30
@@ -24,7 +24,7 @@ def followed(number: int, most: int) -> Report:
     """The report when memories and ages are followed up to so many situations, and nothing else decides whether they are."""
     with pytest.MonkeyPatch.context() as patch:
         for name in ("HEAVY", "MOST_AGES", "MOST_FOLLOWED"):
-            patch.setattr(evidence, name, most)
+            patch.setattr(proving, name, most)
         return check_character(platformer(number, SHORT), budget=20_000)
 
 

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Callable, Iterator, Sequence
-from dataclasses import dataclass, field, replace
+from dataclasses import dataclass, field
 from functools import cached_property
 from itertools import pairwise
 from pathlib import Path
@@ -15,17 +15,11 @@ from leanstep.core.character.sheets import Sheet
 from leanstep.core.cut_outs.loading import loaded, sources
 from leanstep.core.defaults import BUDGET
 from leanstep.core.errors import LeanStepError
-from leanstep.core.findings.proofs import Proof
 from leanstep.core.findings.results import Details, Finding
 from leanstep.core.graph.machine import Machine
-from leanstep.core.proof import flicker
 from leanstep.core.proof.body_world import BodyWorld, Found
-from leanstep.core.proof.free_world import FreeWorld
-from leanstep.core.proof.inheriting import inherit
-from leanstep.core.proof.limits import Limits, Reason, Stopped
-from leanstep.core.proof.search import Reach, explore
-from leanstep.core.proof.slices import Slice, slices
-from leanstep.core.proof.straying import without_strays
+from leanstep.core.proof.limits import Limits, Stopped
+from leanstep.core.proof.proving import Earlier, Proof, prove
 from leanstep.core.proof.written_out import written_out
 from leanstep.core.rehearsal.second_figures import compile_in
 from leanstep.core.rehearsal.takes import begun, rehearsing
@@ -35,23 +29,11 @@ from leanstep.core.sheets.images import fault_of, within_bounds
 
 _T = TypeVar("_T")
 
-HEAVY = 2_000_000
-"""Combinations of states and pasts up to which a search follows memories."""
-
-MOST_AGES = 100_000
-"""Up to how many combinations of states, pasts and ages all are followed whatever it takes, if something is undecided otherwise."""
-
-MOST_FOLLOWED = 3_000
-"""Situations up to which a search follows all memories and ages before it leaves them open."""
-
 Fault = tuple[str, LeanStepError]
 """A finding's id and the error it is about."""
 
 MOST_PLAYED = 200_000
 """Ticks of takes that are played in a check: nearly an hour at 60 ticks a second."""
-
-MOST_WAYS = 400_000
-"""Ways from place to place up to which limits on how fast numbers change are followed."""
 
 
 def written(kind: str, severity: str, subject: Details, sentence: str, why: str = "") -> Finding:
@@ -61,11 +43,9 @@ def written(kind: str, severity: str, subject: Details, sentence: str, why: str 
 
 @dataclass
 class Memo:
-    """What earlier checks have worked out: proofs, the newest last, and what is wrong with images.  A slice whose part of the
-    character is the same needs no other proof."""
+    """What earlier checks have worked out: proofs, and what is wrong with images."""
 
-    most: int = 12
-    proofs: list[tuple[tuple[object, ...], Proof]] = field(default_factory=list)
+    earlier: Earlier = field(default_factory=Earlier)
     images: dict[str, tuple[tuple[object, ...], Fault | SheetAnalysis]] = field(default_factory=dict)
     looked_at: dict[tuple[object, ...], tuple[tuple[object, ...], Any]] = field(default_factory=dict)
 
@@ -100,32 +80,6 @@ class Memo:
             known = self.looked_at[place] = of, look()
         found: _T = known[1]
         return found
-
-    def find(self, part: Slice, budget: int) -> Proof | None:
-        """The proof of an equal slice."""
-        wanted = _content(part, budget)
-        for at, (content, proof) in enumerate(self.proofs):
-            if content == wanted:
-                self.proofs.append(self.proofs.pop(at))
-                return proof
-        return None
-
-    def keep(self, part: Slice, budget: int, proof: Proof) -> None:
-        """Remember a proof that left nothing out."""
-        if proof.reach.complete and proof.flickers.complete:
-            self.proofs.append((_content(part, budget), proof))
-            del self.proofs[: -self.most]
-
-
-def _content(part: Slice, budget: int) -> tuple[object, ...]:
-    """All of a machine that a proof of a slice depends on."""
-    machine = part.machine
-    layers = sorted(part.layers)
-    return (
-        *(budget, layers, [machine.layers[at] for at in layers], [machine.pictures[at] for at in layers]),
-        *(machine.symbols, machine.memories, machine.assumptions, machine.formulas, machine.buffers, machine.clocks),
-        *(machine.locks, machine.window, len(machine.layers), [table.start for table in machine.layers]),
-    )
 
 
 def played_takes(machine: Machine, progress: Callable[[int], bool] | None, broken: dict[str, str]) -> dict[str, Trace]:
@@ -190,54 +144,7 @@ class Evidence:
     @cached_property
     def proofs(self) -> list[Proof]:
         """What the free world says, slice by slice."""
-        found: list[Proof] = []
-        for whole, layers in slices(self.machine):
-            part = without_strays(whole)
-            limits = self._limits(sum(len(proof.reach.places) for proof in found))
-            proof = self.memo.find(part, self.budget)
-            if proof is None or proof.layers != layers:
-                proof = self._proved(part, layers, limits)
-                self.memo.keep(part, self.budget, proof)
-            proof.work_within(limits)
-            found.append(proof)
-        return found
-
-    def _proved(self, part: Slice, layers: tuple[int, ...], limits: Limits) -> Proof:
-        """What is found out about a slice: with all memories and ages followed where few situations can be reached; else with these
-        left open; and where that leaves something undecided, with all followed again as far as the limits allow."""
-        light = part.weight <= HEAVY and part.weight * part.clocks <= MOST_AGES
-        timed = bool(part.memories) or part.clocks > 1
-        first = replace(limits, budget=min(limits.budget, MOST_FOLLOWED)) if timed else limits
-        reach = self._searched(part, layers, first, None, True)
-        if not reach.complete and reach.reason is Reason.BUDGET and timed:
-            reach = self._searched(part, layers, limits, frozenset(), part.clocks <= 1)
-            found = self._flickering(reach, layers, limits)
-            if not light or not reach.complete or found.decided:
-                return found
-            whole = self._searched(part, layers, limits, None, True)
-            if not whole.complete:
-                return found
-            reach = whole
-        return self._flickering(reach, layers, limits)
-
-    def _flickering(self, reach: Reach, layers: tuple[int, ...], limits: Limits) -> Proof:
-        found = flicker.flickers(reach, layers, limits) if reach.stuck < 0 else flicker.Flickers([])
-        return Proof(layers, reach, found, limits)
-
-    def _searched(
-        self, part: Slice, layers: tuple[int, ...], limits: Limits, tracked: frozenset[int] | None, clocked: bool
-    ) -> Reach:
-        """The search of a slice, with limits on how fast numbers change if that does not make it too large."""
-        reaches = (other.reach for _, other in self.memo.proofs if other.layers == layers)
-        earlier = [reach for reach in reaches if len(reach.places) <= limits.budget]
-        world = FreeWorld(part, tracked, False, clocked)
-        reach = inherit(world, earlier) or explore(world, limits)
-        if not world.limit_ignored or not reach.complete:
-            return reach
-        slower = FreeWorld(part, tracked, True, clocked)
-        if not slower.paced or slower.leeway * sum(map(len, reach.successors)) > MOST_WAYS:
-            return reach
-        return inherit(slower, earlier) or explore(slower, limits)
+        return list(prove(self.machine, self._limits(0), self.memo.earlier))
 
     def _limits(self, done: int) -> Limits:
         progress = self.progress

@@ -32,11 +32,11 @@ from leanstep.core.findings.checks import (
     unused,
 )
 from leanstep.core.findings.evidence import CATALOGUE, Check, Evidence, Memo, written
-from leanstep.core.findings.proofs import Proof
 from leanstep.core.findings.results import SEVERITIES, Finding, Report, StateFate
 from leanstep.core.findings.rules import RULES
 from leanstep.core.naming.targets import about
 from leanstep.core.proof.limits import LATE, Reason
+from leanstep.core.proof.proving import Proof
 from leanstep.core.proof.witness import entering
 
 CHECK_MODULES = (

@@ -5,9 +5,9 @@ from __future__ import annotations
 from collections.abc import Iterator
 
 from leanstep.core.findings.evidence import Evidence, check
-from leanstep.core.findings.proofs import Proof
 from leanstep.core.findings.results import Finding
 from leanstep.core.proof.flicker import Flicker
+from leanstep.core.proof.proving import Proof
 from leanstep.core.proof.search import Reach
 from leanstep.core.proof.thinning import Witness, chosen
 from leanstep.core.proof.verdicts import names

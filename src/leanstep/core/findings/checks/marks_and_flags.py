@@ -8,12 +8,12 @@ from leanstep.core.character.graph import Transition
 from leanstep.core.conditions.grammar import ConditionError, parse
 from leanstep.core.conditions.tree import narrower
 from leanstep.core.findings.evidence import Evidence, check
-from leanstep.core.findings.proofs import Proof
 from leanstep.core.findings.results import Details, Finding
 from leanstep.core.graph.effects import Act
 from leanstep.core.naming.wording import described
 from leanstep.core.proof import events
 from leanstep.core.proof.opened import MOST_THINNED
+from leanstep.core.proof.proving import Proof
 from leanstep.core.proof.thinning import Witness
 from leanstep.core.proof.witness import on_tick, reaching
 from leanstep.core.wording import listed

@@ -6,9 +6,9 @@ from collections import Counter
 from collections.abc import Iterator
 
 from leanstep.core.findings.evidence import Evidence, check
-from leanstep.core.findings.proofs import Proof
 from leanstep.core.findings.results import Finding
 from leanstep.core.proof import verdicts
+from leanstep.core.proof.proving import Proof
 from leanstep.core.proof.resting import Restless
 from leanstep.core.proof.thinning import Witness
 from leanstep.core.proof.witness import entering, left_alone, reaching

@@ -5,9 +5,9 @@ from __future__ import annotations
 from collections.abc import Iterator
 
 from leanstep.core.findings.evidence import Evidence, check, written
-from leanstep.core.findings.proofs import Proof
 from leanstep.core.findings.results import Finding
 from leanstep.core.naming.wording import described
+from leanstep.core.proof.proving import Proof
 from leanstep.core.proof.thinning import Witness
 from leanstep.core.proof.verdicts import Idle, shadowing
 from leanstep.core.proof.witness import on_tick
