@@ -351,18 +351,23 @@ class Opened:
 
     def _when_settled(self, box: Masks) -> bool:
         """Whether values of a box are allowed and every memory may have settled with them, all states been left long ago, and buttons
-        been pressed just now: they can be at any time, unless a memory looks at them."""
-        world = self.reach.world
-        settled = dict(world.past)
+        been pressed just now."""
+        world, masks = self.reach.world, list(box)
+        for symbol, mask in world.past.items():
+            masks[symbol] &= mask
         for atom, symbol in world.opened.items():
             if isinstance(atom, x.SinceLeft):
-                settled[symbol] = 0b10 if atom.operator in (">", ">=", "!=") else 0b01
-            elif isinstance(atom, x.Buffered):
-                operands = (world.machine.memories[index].operand for index in world.slice.memories)
-                remembered = any(atom.symbol in x.symbols_in(operand) for operand in operands)
-                may = not remembered and (atom.ticks > 1 or box[atom.symbol] & 0b10)
-                settled[symbol] = world.full[symbol] if may else 0b01
-        masks = list(box)
-        for symbol, mask in settled.items():
-            masks[symbol] &= mask
-        return all(masks[symbol] for symbol in settled) and world.completed(tuple(masks)) is not None
+                masks[symbol] &= 0b10 if atom.operator in (">", ">=", "!=") else 0b01
+            elif isinstance(atom, x.Buffered) and not self._can_press(atom, box):
+                masks[symbol] &= 0b01
+        return all(masks) and world.completed(tuple(masks)) is not None
+
+    def _can_press(self, atom: x.Buffered, box: Masks) -> bool:
+        """Whether a button can be let go and pressed while values of a box are kept, without a memory looking on; where a press counts
+        for one tick, so that it is held on that."""
+        world, button = self.reach.world, atom.symbol
+        operands = (world.machine.memories[index].operand for index in world.slice.memories)
+        if any(button in x.symbols_in(operand) for operand in operands) or (atom.ticks == 1 and box[button] != 0b10):
+            return False
+        ways = ((*box[:button], held, *box[button + 1 :]) for held in (0b01, 0b10))
+        return all(world.completed(one) is not None for one in ways)
