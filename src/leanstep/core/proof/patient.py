@@ -9,7 +9,6 @@ from __future__ import annotations
 from collections import deque
 from collections.abc import Callable, Iterable, Iterator, Mapping, Sequence
 from dataclasses import dataclass, field
-from functools import cached_property
 from itertools import chain, islice, product, takewhile
 from typing import TypeVar
 
@@ -54,11 +53,12 @@ Plan = list[tuple[Row, int]]
 @dataclass
 class Played:
     """What has been played: (layer, state) and (layer, transition index), with the values of every tick until then; and by
-    layer how it was."""
+    layer how it was.  ``sampling`` are the situations that were looked at for it, as long as they are needed."""
 
     states: dict[tuple[int, int], Rows] = field(default_factory=dict)
     transitions: dict[tuple[int, int], Rows] = field(default_factory=dict)
     stages: dict[int, Stage] = field(default_factory=dict)
+    sampling: Sampling | None = None
 
 
 def played(reach: Reach, layers: tuple[int, ...], late: Callable[[], bool] = lambda: False) -> Played:
@@ -89,6 +89,7 @@ class Stage:
         self.boxes = _boxes(reach, layer, chain.from_iterable(self.quiet.views.values()))
         self.held: dict[tuple[int, int], Plan | None] = {}
         self.looked: set[tuple[int, int, bool]] = set()
+        self.sampled = False
         self.left = self.allowed = MOST_WAITED + MOST_EACH * reach.machine.layers[layer].count
 
     def play(self) -> None:
@@ -140,22 +141,25 @@ class Stage:
                             return True
         return False
 
-    @cached_property
+    @property
     def sampling(self) -> Sampling:
-        """Some situations, followed with every clock."""
-        return Sampling(self.reach.world.slice)
+        """Some situations, followed with every clock; the same for all layers."""
+        if self.found.sampling is None:
+            self.found.sampling = Sampling(self.reach.world.slice)
+        return self.found.sampling
 
     def _sample(self) -> bool:
         """Look at some situations for transitions that were not played yet; whether some lead to new states."""
-        if "sampling" in vars(self):
+        if self.sampled:
             return False
+        self.sampled = True
         ways = self.reach.machine.layers[self.layer].ways
         left = {(state, index) for state, some in self.boxes.items() for index, boxes in some.items() if boxes}
         left -= {(state, way.index) for state, row in enumerate(ways) for way in row if self._has_played(state, way)}
         more = bool(left)
         while more and left and not self.late():
             more = self.sampling.go_on(SOME)
-            found = [key for key in left if (self.layer, *key) in self.sampling.fired]
+            found = sorted(key for key in left if (self.layer, *key) in self.sampling.fired)
             for key in found:
                 number, outcome = next(iter(self.sampling.fired[self.layer, *key].values()))
                 self._follow(self.sampling.rows(number, outcome.masks))

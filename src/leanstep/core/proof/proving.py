@@ -53,8 +53,8 @@ class Proof:
 
     def let_go(self) -> None:
         """Forget what only helped to find things out, before the proof is kept for later checks."""
-        for stage in vars(self)["played"].stages.values() if "played" in vars(self) else ():
-            vars(stage).pop("sampling", None)
+        if "played" in vars(self):
+            self.played.sampling = None
 
     @property
     def is_open(self) -> bool:

@@ -8,12 +8,11 @@ values that lead there; what it does not find is not impossible.
 
 from __future__ import annotations
 
-import operator
-from collections.abc import Callable
 from heapq import heappop, heappush
 from typing import NamedTuple
 
 from leanstep.core.conditions import expression as x
+from leanstep.core.conditions.evaluation import NEVER
 from leanstep.core.deadline import look
 from leanstep.core.proof.free_world import FreeWorld
 from leanstep.core.proof.places import Outcome, Place, View
@@ -29,16 +28,6 @@ MOST_ALIKE = 40
 
 MOST_KEPT, MOST_WAITED = 4, 400
 """Sets of values that are kept from the first situation of a kind, and for how many ticks."""
-
-_NEVER = 1 << 60
-_STANDS: dict[str, Callable[[int, int], bool]] = {
-    "<": operator.lt,
-    "<=": operator.le,
-    "=": operator.eq,
-    "!=": operator.ne,
-    ">": operator.gt,
-    ">=": operator.ge,
-}
 
 
 class _Step(NamedTuple):
@@ -155,10 +144,10 @@ class Sampling:
         true, clocks = [], [*key.stays, *past.counters]
         for one in self.timed:
             if isinstance(one, x.SinceLeft):
-                clock = since.get((one.layer, one.state), _NEVER)
-                true.append(_STANDS[one.operator](clock, one.ticks))
+                clock = since.get((one.layer, one.state), NEVER)
+                true.append(x.holds(one.operator, clock, one.ticks))
             else:
-                clock = ages.get(one.symbol, _NEVER)
+                clock = ages.get(one.symbol, NEVER)
                 true.append(clock < one.ticks)
             clocks.append(clock)
         ready = tuple(counter >= enough for counter, enough in zip(past.counters, world.enough))
