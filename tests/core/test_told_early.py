@@ -35,7 +35,7 @@ def test_what_needs_no_search_is_told_before_one_begins(monkeypatch: pytest.Monk
     def begins(*_: object) -> None:
         raise Begun
 
-    monkeypatch.setattr("leanstep.core.findings.evidence.explore", begins)
+    monkeypatch.setattr("leanstep.core.proof.proving.explore", begins)
     told: list[list[Finding]] = []
     with pytest.raises(Begun):
         report.check_character(load(FAULTY), DEMO, told=told.append)
