@@ -144,12 +144,11 @@ class Evidence:
     @cached_property
     def proofs(self) -> list[Proof]:
         """What the free world says, slice by slice."""
-        return list(prove(self.machine, self._limits(0), self.memo.earlier))
+        return list(prove(self.machine, self._limits, self.memo.earlier))
 
-    def _limits(self, done: int) -> Limits:
-        progress = self.progress
-        told = None if progress is None else (lambda situations: progress(done + situations))
-        return Limits(self.budget, self.deadline, told)
+    @property
+    def _limits(self) -> Limits:
+        return Limits(self.budget, self.deadline, self.progress)
 
     @cached_property
     def body(self) -> Found | None:
@@ -159,7 +158,7 @@ class Evidence:
         asked = [(proof.layers, proof.reach) for proof in self.proofs]
         states = {key for layers, reach in asked for key in reach.entered if key[0] in layers}
         ways = {key for layers, reach in asked for key in reach.fired if key[0] in layers}
-        limits = self._limits(sum(len(proof.reach.places) for proof in self.proofs))
+        limits = self._limits.after(sum(len(proof.reach.places) for proof in self.proofs))
         return BodyWorld(written_out(self.machine)).search(states, ways, self.body_ticks, limits)
 
     @property

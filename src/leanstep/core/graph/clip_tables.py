@@ -164,8 +164,11 @@ class Picture:
         if self.space is None:
             return first
         before = before % each if before >= 0 else before
-        at = [float(values[axis] or 0.0) if axis >= 0 else 0.0 for axis in self.axes]
-        return first + (pick(self.space, at, before) or 0)
+        return first + (pick(self.space, self.read(values), before) or 0)
+
+    def read(self, values: Sequence[Symbolic]) -> list[float]:
+        """What each axis reads when the symbols have these values."""
+        return [float(values[axis] or 0.0) if axis >= 0 else 0.0 for axis in self.axes]
 
     @property
     def each(self) -> int:

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import time
 from collections.abc import Callable
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from enum import Enum
 
 from leanstep.core.defaults import BUDGET
@@ -44,6 +44,11 @@ class Limits:
     budget: int = BUDGET
     deadline: float | None = None
     progress: Callable[[int], bool] | None = None
+
+    def after(self, done: int) -> Limits:
+        """The same for what follows so many situations that are done: progress is told of both."""
+        progress = self.progress
+        return self if progress is None else replace(self, progress=lambda situations: progress(done + situations))
 
     def late(self, situations: int) -> bool:
         """Whether the deadline has passed; raises :class:`Stopped` when the person stopped the work."""

@@ -182,23 +182,19 @@ class Stage:
         """Play values from the start, and note every transition that is taken."""
         before = self.reach.player.start()
         for now, whole in self.played_through(rows):
-            way = now.fired[self.layer]
-            if way >= 0:
-                self.found.transitions.setdefault((self.layer, way), whole)
-                self.taken.setdefault(way, now)
-                self.edges.add((before.states[self.layer], now.states[self.layer]))
-                self._note(now, whole)
+            if now.fired[self.layer] >= 0:
+                self._note_taken(before, now, whole[: now.tick])
             before = now
 
     def played_through(self, rows: Sequence[list[Symbolic]]) -> Iterator[tuple[Glimpse, Rows]]:
-        """What there is after each tick of values that keep to the declared limits, with those until then."""
+        """What there is after each tick of values that keep to the declared limits, with all these values."""
         machine, player = self.reach.machine, self.reach.player
         rows = pushed(self.reach, list(rows))
         whole = [dict(enumerate(row)) for row in rows]
         if as_declared(machine, whole):
             settings = [dict(some) for some in settings_for(machine, rows)]
-            for tick, now in enumerate(player.go_on(player.start(), settings)):
-                yield now, whole[: tick + 1]
+            for now in player.go_on(player.start(), settings):
+                yield now, whole
 
     def _look_closer(self, state: int, position: int, boxes: list[Masks]) -> Iterator[tuple[int, Plan]]:
         """Plans for a transition as a look at its state alone suggests them, and others; none if that rules it out."""
@@ -355,11 +351,16 @@ class Stage:
         whole = begin + rows[: now.tick - seen.tick]
         if now.fired[self.layer] != index or not as_declared(self.reach.machine, whole):
             return False
-        self.found.transitions.setdefault((self.layer, index), whole)
-        self.taken.setdefault(index, now)
-        self.edges.add((seen.states[self.layer], now.states[self.layer]))
-        self._note(now, whole)
+        self._note_taken(seen, now, whole)
         return True
+
+    def _note_taken(self, before: Glimpse, now: Glimpse, rows: Rows) -> None:
+        """Note a transition that has been taken, with the values until then."""
+        way = now.fired[self.layer]
+        self.found.transitions.setdefault((self.layer, way), rows)
+        self.taken.setdefault(way, now)
+        self.edges.add((before.states[self.layer], now.states[self.layer]))
+        self._note(now, rows)
 
     def until(self, seen: Glimpse) -> Rows:
         """The values of every tick until the first situation of a state."""

@@ -210,7 +210,7 @@ def prove(machine: Machine, limits: Limits, earlier: Earlier) -> Iterator[Proof]
     """
     done = 0
     for whole, layers in slices(machine):
-        part, own = without_strays(whole), _after(limits, done)
+        part, own = without_strays(whole), limits.after(done)
         proof = earlier.find(part, limits.budget)
         if proof is None or proof.layers != layers:
             proof = _Prover(part, layers, own, earlier).proved()
@@ -218,12 +218,6 @@ def prove(machine: Machine, limits: Limits, earlier: Earlier) -> Iterator[Proof]
         proof.work_within(own)
         done += len(proof.reach.places)
         yield proof
-
-
-def _after(limits: Limits, done: int) -> Limits:
-    """Limits that tell of progress beyond what is done."""
-    progress = limits.progress
-    return limits if progress is None else replace(limits, progress=lambda situations: progress(done + situations))
 
 
 @dataclass(frozen=True)

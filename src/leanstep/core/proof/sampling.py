@@ -56,6 +56,7 @@ class Sampling:
         self.views: dict[View, int] = {}
         self.seen: set[Place] = set()
         self.places: list[Place] = []
+        self.kinds: list[tuple[object, ...]] = []
         self.steps: list[_Step] = []
         self.reached: dict[tuple[object, ...], tuple[list[int], list[int]]] = {}
         self.times: dict[tuple[object, ...], int] = {}
@@ -88,7 +89,7 @@ class Sampling:
                     if len(some) < MOST_ALIKE:
                         some.setdefault(tuple([outcome.masks[at] for at in self.lasting]), (number, outcome))
             self._lead(after, _Step(number, outcome, depth + 1))
-        if self.times[self._kind(place)[0]] == 1:
+        if self.times[self.kinds[number]] == 1:
             for outcome in [one for one in outcomes if one.idle][:MOST_KEPT]:
                 self._wait(number, depth, outcome)
 
@@ -132,6 +133,7 @@ class Sampling:
                 least[at], most[at] = min(least[at], clocks[at]), max(most[at], clocks[at])
         number = len(self.places)
         self.places.append(place)
+        self.kinds.append(kind)
         self.steps.append(step)
         self.times[kind] = self.times.get(kind, 0) + 1
         heappush(self.waiting, (self.times[kind], step.depth, number))

@@ -39,23 +39,21 @@ def _mix(
     if picture is None or picture.space is None:
         return None
     values, head = situation.values, situation.playheads[layer]
-    at = [float(values[axis] or 0.0) if axis >= 0 else 0.0 for axis in picture.axes]
     shown = _cel(picture, pick, head, situation)
     if shown is None or shown.turns:
         return None
     mirrored = turned(machine, situation, picture, pick, shown).mirrored
     costume = wardrobe(machine).worn(values, layer, situation.states[layer])
     found, shares = [], []
-    for number, share in enumerate(weights(picture.space, at)):
+    for number, share in enumerate(weights(picture.space, picture.read(values))):
         if not share > 0.0:
             continue
         sample = picture.each * (pick // picture.each) + number
         cel = _cel(picture, sample, head if sample == pick else picture.taken_over(head, pick, sample), situation)
         if cel is None or cel.turns or turned(machine, situation, picture, sample, cel).mirrored != mirrored:
             return None
-        sheet, frame = picture.reels[sample].clip.sheet_of(cel), cel.frame
-        if costume >= 0:
-            sheet, frame = wardrobe(machine).shown(costume, sheet, frame)
+        bare = picture.reels[sample].clip.sheet_of(cel)
+        sheet, frame = wardrobe(machine).shown(costume, bare, cel.frame)
         other = poses.get(sheet)
         if other is None or other.figure != own.figure or frame >= len(other.poses):
             return None
