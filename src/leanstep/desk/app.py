@@ -7,10 +7,12 @@ import sys
 from pathlib import Path
 
 from PySide6.QtCore import QSettings, QTimer
+from PySide6.QtGui import QPixmapCache
 from PySide6.QtWidgets import QApplication
 
 from leanstep.core.errors import LeanStepError
 from leanstep.core.rehearsal import engine_readiness
+from leanstep.desk import paint
 from leanstep.desk.icon import ID, icon
 from leanstep.desk.session import Session
 from leanstep.desk.stations.registry import STATIONS
@@ -23,6 +25,7 @@ def make_app(night: bool = False) -> QApplication:
     """The application with its fonts and colours."""
     app = QApplication.instance() or QApplication(sys.argv[:1])
     assert isinstance(app, QApplication)
+    QPixmapCache.setCacheLimit(paint.KEPT_ENLARGED)
     app.setApplicationName("Lean Step")
     app.setDesktopFileName(ID)
     app.setWindowIcon(icon())

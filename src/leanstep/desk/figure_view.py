@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from functools import partial
 
-from PySide6.QtCore import QPointF, QRectF, QSize, Qt
+from PySide6.QtCore import QPointF, QRect, QRectF, QSize, Qt
 from PySide6.QtGui import QFontMetricsF, QPainter, QPaintEvent
 from PySide6.QtWidgets import (
     QButtonGroup,
@@ -16,7 +16,7 @@ from PySide6.QtWidgets import (
     QWidget,
 )
 
-from leanstep.core.rehearsal.drawable import Drawable, of_situation
+from leanstep.core.rehearsal.drawable import Drawable
 from leanstep.core.rehearsal.situation import Situation
 from leanstep.desk import paint
 from leanstep.desk.body_panel import BodyPanel
@@ -47,6 +47,10 @@ class Glass(QWidget):
         super().__init__()
         self.session, self.live = session, live
         self._seen: tuple[object, ...] = ()
+        self._stood = QRect()
+        """Where the figure was drawn."""
+        # nothing below it shines through, so it need not be drawn either
+        self.setAttribute(Qt.WidgetAttribute.WA_OpaquePaintEvent)
         self.setMinimumHeight(150)
         self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Expanding)
         self.setAccessibleName("Mirror")
@@ -62,13 +66,21 @@ class Glass(QWidget):
         if not self.isVisible():
             return
         shown, tick = self._seen_after(0, self.live.situation, {}) or (None, None)
-        seen = (shown, self._caption_text(), self._marks_text())
+        seen = (shown, (self._caption_text(), self._marks_text()))
         area = self._area().toAlignedRect()
         if seen != self._seen:
+            same = bool(self._seen) and seen[1] == self._seen[1] and not self._stood.isEmpty()
             self._seen = seen
-            self.update(area)
-        if tick is not None and tick % 2 == 0:
+            self.update(self._stood.united(self._stands()[2]) & area if same else area)
+        if self._ribbon_moves(tick):
             self.update(self.rect().adjusted(0, area.bottom() + 1, 0, 0))
+
+    def _ribbon_moves(self, tick: int | None) -> bool:
+        """Whether the ribbon is to be drawn again; one that is all of one state (no ``tick``) moves by its marks."""
+        if tick is not None:
+            return tick % 2 == 0
+        marks, span = self.live.marks, int(self.live.machine.character.rate * RIBBON)
+        return bool(marks) and marks[-1][0] > self.live.ticks - span
 
     def _area(self) -> QRectF:
         """Where the figure is; the ribbons lie below."""
@@ -84,7 +96,7 @@ class Glass(QWidget):
         live = self.live
         span = int(live.machine.character.rate * RIBBON)
         resting = len(live.ribbon) >= span and live.still + ticks > span
-        shown = of_situation(live.machine, situation, live.deformed_after(ticks)), situation.body.grounded
+        shown = live.figure(ticks), situation.body.grounded
         return shown, None if resting else live.ticks + ticks
 
     def _lifted(self) -> bool:
@@ -95,6 +107,7 @@ class Glass(QWidget):
 
     def paintEvent(self, event: QPaintEvent) -> None:
         painter = QPainter(self)
+        painter.fillRect(event.rect(), theme.colour("paper"))
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)
         area = self._area()
         if event.rect().top() < area.bottom():
@@ -105,22 +118,15 @@ class Glass(QWidget):
 
     def _picture(self, painter: QPainter, area: QRectF) -> None:
         """The figure on its ground line, and what is said of it."""
-        machine, situation = self.live.machine, self.live.situation
         paint.checker(painter, area)
-        shown = of_situation(machine, situation, self.live.deformed)
-        room = paint.room_of(self.session.art, shown)
-        ground = area.bottom() - max(12.0, area.height() * 0.06)
+        shown, ground = self.live.figure(), self._ground(area)
         painter.setPen(paint.pen("edge"))
         painter.drawLine(QPointF(area.left(), ground), QPointF(area.right(), ground))
-        if room is not None:
-            # cells may be wider than what is drawn in them, and figures than their cells are to one side
-            wide = max(room[0] / 1.5, *(self.session.art.width(one.sheet) for one in shown.pieces if not one.to), 1.0)
-            scale = paint.whole_scale((wide, room[1]), area.width(), ground - area.top() + 14)
-            lift = min(24.0, area.height() * 0.06) if self._lifted() else 0.0
-            lift += paint.below(self.session.art, shown) * scale
+        foot, scale, self._stood = self._stands()
+        if scale:
             painter.save()
             painter.setClipRect(area)
-            paint.figure(painter, self.session.art, shown, QPointF(area.center().x(), ground - lift), scale)
+            paint.figure(painter, self.session.art, shown, foot, scale)
             painter.restore()
         else:
             painter.setPen(theme.colour("soft"))
@@ -131,6 +137,25 @@ class Glass(QWidget):
         painter.drawRect(area.adjusted(1, 1, -1, -1) if driving else area)
         self._caption(painter, area)
         self._marks(painter, area)
+
+    def _ground(self, area: QRectF) -> float:
+        """How far down the ground is."""
+        return area.bottom() - max(12.0, area.height() * 0.06)
+
+    def _stands(self) -> tuple[QPointF, float, QRect]:
+        """Where the figure's foot is, how much it is enlarged (0: nothing is seen of it), and what it is drawn on."""
+        shown, area, art = self.live.figure(), self._area(), self.session.art
+        room = paint.room_of(art, shown)
+        if room is None:
+            return QPointF(), 0.0, QRect()
+        ground = self._ground(area)
+        # cells may be wider than what is drawn in them, and figures than their cells are to one side
+        wide = max(room[0] / 1.5, *(art.width(one.sheet) for one in shown.pieces if not one.to), 1.0)
+        scale = paint.whole_scale((wide, room[1]), area.width(), ground - area.top() + 14)
+        lift = min(24.0, area.height() * 0.06) if self._lifted() else 0.0
+        lift += paint.below(art, shown) * scale
+        foot = QPointF(area.center().x(), ground - lift)
+        return foot, scale, paint.area_of(art, shown, foot, scale)
 
     def _why_empty(self, shown: Drawable) -> str:
         """Why there is nothing to be seen of a figure."""

@@ -4,12 +4,13 @@ from __future__ import annotations
 
 from collections import deque
 from collections.abc import Callable, Hashable, Iterator
+from dataclasses import dataclass
 from itertools import cycle
-from typing import NamedTuple
 
 from leanstep.core.conditions.evaluation import Symbolic
 from leanstep.core.graph.machine import Machine
 from leanstep.core.rehearsal.deforming import Deformed
+from leanstep.core.rehearsal.drawable import Drawable, of_situation
 from leanstep.core.rehearsal.laps import essence
 from leanstep.core.rehearsal.situation import Situation, Step
 
@@ -21,12 +22,21 @@ Truths = dict[tuple[int, int], bool]
 """By layer and place in its list: whether a transition was true when it was tried."""
 
 
-class Coming(NamedTuple):
-    """A tick that is worked out: what it does, what was true on it, and how the figure is drawn after it."""
+@dataclass(slots=True)
+class Coming:
+    """A tick that is worked out: what it does, what was true on it, and how the figure is deformed after it; ``figure`` is how it
+    is drawn then, once that was asked."""
 
     step: Step
     truths: Truths
     deformed: Deformed
+    figure: Drawable | None = None
+
+    def drawn(self, machine: Machine) -> Drawable:
+        """The figure as it is drawn after the tick."""
+        if self.figure is None:
+            self.figure = of_situation(machine, self.step.situation, self.deformed)
+        return self.figure
 
 
 class Foresight:

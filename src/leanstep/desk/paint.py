@@ -5,8 +5,8 @@ from __future__ import annotations
 import math
 from collections.abc import Sequence
 
-from PySide6.QtCore import QPointF, QRectF, Qt
-from PySide6.QtGui import QBrush, QColor, QFontMetricsF, QPainter, QPainterPath, QPen, QPixmap, QPixmapCache
+from PySide6.QtCore import QPointF, QRect, QRectF, Qt
+from PySide6.QtGui import QBrush, QColor, QFontMetricsF, QPainter, QPainterPath, QPen, QPixmap, QPixmapCache, QTransform
 
 from leanstep.core.bearings import across, along
 from leanstep.core.character.clips import BoxKind
@@ -16,6 +16,11 @@ from leanstep.core.rehearsal.traces import Run
 from leanstep.core.sheets.boxes import Box
 from leanstep.desk.art import Art
 from leanstep.desk.theme import font, theme
+
+LARGEST_KEPT = 800.0
+"""Pixels up to which pictures are kept enlarged."""
+KEPT_ENLARGED = 65536
+"""Kilobytes of pictures that are kept enlarged."""
 
 
 def pen(name: str, width: float = 1.0) -> QPen:
@@ -50,20 +55,51 @@ def figure(painter: QPainter, art: Art, drawable: Drawable, at: QPointF, scale: 
             # without what is pinned to it a figure is whole
             whole = whole and bool(piece.to)
             continue
-        foot = art.foot(piece)
+        placed, target = _placed(art, piece, picture, at, scale)
         painter.save()
         painter.setRenderHint(QPainter.RenderHint.SmoothPixmapTransform, scale < 1)
         painter.setOpacity(opacity * piece.opacity)
-        by = art.scale(piece.to) if piece.to else (1.0, 1.0)
-        across, up = piece.x + piece.pinned[0] * by[0], piece.y + piece.pinned[1] * by[1]
-        painter.translate(at.x() + across * scale, at.y() - up * scale)
-        painter.rotate(piece.tilt)
-        painter.scale(*_stretched(piece, foot[1]))
-        painter.rotate(piece.turn)
-        target = QRectF(-foot[0] * scale, -foot[1] * scale, picture.width() * scale, picture.height() * scale)
+        painter.setTransform(placed, True)
+        if not placed.isScaling() and target.width() <= LARGEST_KEPT:
+            picture = _enlarged(picture, scale)
         painter.drawPixmap(target, picture, QRectF(picture.rect()))
         painter.restore()
     return whole
+
+
+def _enlarged(picture: QPixmap, scale: float) -> QPixmap:
+    """A picture enlarged a whole number of times, which is kept: enlarging it again each time it is drawn takes many times as
+    long as drawing it."""
+    if scale < 2 or scale % 1:
+        return picture
+    key, found = f"leanstep-{picture.cacheKey()}-{scale:g}", QPixmap()
+    if not QPixmapCache.find(key, found):
+        found = picture.scaled(picture.size() * scale)
+        QPixmapCache.insert(key, found)
+    return found
+
+
+def area_of(art: Art, drawable: Drawable, at: QPointF, scale: float) -> QRect:
+    """All that :func:`figure` draws on, in whole pixels; empty where a figure has no picture."""
+    area = QRectF()
+    for piece in drawable.pieces:
+        picture = art.pixmap(piece)
+        if picture is not None:
+            placed, target = _placed(art, piece, picture, at, scale)
+            area = area.united(placed.mapRect(target))
+    return area.toAlignedRect().adjusted(-1, -1, 1, 1) if not area.isEmpty() else QRect()
+
+
+def _placed(art: Art, piece: Piece, picture: QPixmap, at: QPointF, scale: float) -> tuple[QTransform, QRectF]:
+    """How a piece of a figure is moved and turned to where it is drawn, and the place of its picture before that."""
+    foot = art.foot(piece)
+    by = art.scale(piece.to) if piece.to else (1.0, 1.0)
+    across, up = piece.x + piece.pinned[0] * by[0], piece.y + piece.pinned[1] * by[1]
+    placed = QTransform.fromTranslate(at.x() + across * scale, at.y() - up * scale)
+    placed.rotate(piece.tilt)
+    placed.scale(*_stretched(piece, foot[1]))
+    placed.rotate(piece.turn)
+    return placed, QRectF(-foot[0] * scale, -foot[1] * scale, picture.width() * scale, picture.height() * scale)
 
 
 def _stretched(piece: Piece, above: float) -> tuple[float, float]:

@@ -17,6 +17,7 @@ from leanstep.core.errors import LeanStepError
 from leanstep.core.graph.machine import Machine
 from leanstep.core.graph.tick_state import TickState
 from leanstep.core.rehearsal.deforming import PLAIN, Deformed, after, at_start, deforms, tried
+from leanstep.core.rehearsal.drawable import Drawable, of_situation
 from leanstep.core.rehearsal.migration import behaves_alike, carried
 from leanstep.core.rehearsal.saved_situations import situation_of
 from leanstep.core.rehearsal.situation import Situation, Step
@@ -93,6 +94,7 @@ class Simulation(QObject):
         self.situation: Situation = self.stepper.first()
         self.deformed = at_start(self.machine, self.situation)
         self.last: Step | None = None
+        self._came: Coming | None = None
         self.ribbon: list[tuple[tuple[int, ...], tuple[int, ...]]] = []
         self.marks: deque[tuple[int, int, str]] = deque(maxlen=MOST_MARKS)
         """The marks that fired last: tick (of :attr:`ticks`), layer, name."""
@@ -378,7 +380,8 @@ class Simulation(QObject):
         """Do the tick that is looked at once more, to know what was true on it."""
         assert self._looked_at is not None
         trace, deformed, inputs = self._looked_at
-        self.last, self.truths, _ = self._stepped(trace.after(self._at), PLAIN, inputs)
+        came = self._stepped(trace.after(self._at), PLAIN, inputs)
+        self.last, self.truths = came.step, came.truths
         self.situation, self.deformed = trace.after(self._at + 1), deformed
         self.ticked.emit()
 
@@ -426,7 +429,8 @@ class Simulation(QObject):
         foreseen = self._foresight.next() if self.mode == "idle" and self.second is None else None
         if self.second is not None:
             inputs = self.second.with_due(inputs)
-        self.last, self.truths, self.deformed = foreseen or self._stepped(self.situation, self.deformed, inputs)
+        self._came = came = foreseen or self._stepped(self.situation, self.deformed, inputs)
+        self.last, self.truths, self.deformed = came.step, came.truths, came.deformed
         if self.second is not None:
             self.last = self.second.after(self.last, self._hands_of_second())
             self._tell_measured()
@@ -493,9 +497,13 @@ class Simulation(QObject):
         self.wake()
         self.ticked.emit()
 
-    def deformed_after(self, ticks: int) -> Deformed:
-        """How the figure is drawn after so many ticks that are known ahead."""
-        return self._foresight.ahead[ticks - 1].deformed if ticks else self.deformed
+    def figure(self, ticks: int = 0) -> Drawable:
+        """The figure as it is drawn, after so many ticks that are known ahead."""
+        came = self._foresight.ahead[ticks - 1] if ticks else self._came
+        if ticks or (came is not None and came.step.situation is self.situation and came.deformed is self.deformed):
+            assert came is not None
+            return came.drawn(self.machine)
+        return of_situation(self.machine, self.situation, self.deformed)
 
     def _stepped(self, before: Situation, deformed: Deformed, inputs: dict[int, Symbolic]) -> Coming:
         """One tick, which transitions of the watched states were true when they were tried, and how the figure is drawn."""
@@ -567,8 +575,8 @@ class Simulation(QObject):
         coming = self._foresight.coming(self.machine, self.situation, self.deformed, self.hands.inputs(self.machine))
         now = [watcher(0, self.situation, self.truths) for watcher in self.watchers]
         ticks = 1
-        for step, truths, _ in coming:
-            if [watcher(ticks, step.situation, truths) for watcher in self.watchers] != now:
+        for one in coming:
+            if [watcher(ticks, one.step.situation, one.truths) for watcher in self.watchers] != now:
                 break
             ticks += 1
         self._timer.setInterval(max(1, int(1000 * (ticks - self._owed) / self._rate)))
@@ -633,6 +641,7 @@ class Simulation(QObject):
         self.hands.devices.controls = self.session.document.controls
         self.truths = {}
         self.situation = carried(old, machine, before, self.stepper.first())
+        self._came = None
         if self.second is not None:
             self.second = self._second_renewed(machine, self.second)
         self.deformed = at_start(machine, self.situation)

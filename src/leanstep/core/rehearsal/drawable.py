@@ -135,10 +135,22 @@ def of_state(machine: Machine, layer: int, state: int, ticks: int = 0, deformed:
     cel = reel.timing.cel_at(reel.timing.step(0, ticks * TICK)[0])
     if cel is None:
         return NOTHING
-    piece = _looking_right(machine, reel.clip, reel.clip.cels[cel], picture.mirrors(0))
-    costume = wardrobe(machine).worn(firsts(machine), layer, state)
     deformed = deformed or alone(machine, layer, state, ticks)
-    one = Seen(layer, deformed_piece(_dressed(machine, piece, costume), deformed), reel.clip, cel, ticks, costume)
+    if not deformed.plain:
+        return _of_state(machine, layer, state, reel.clip, cel, ticks, deformed)
+    # the same few are asked for over and over
+    held = tuple(accessory_cel(machine, one, ticks)[0] for one in machine.character.accessories if one.clip)
+    key = (of_state, layer, state, cel, held)
+    return machine.once(key, lambda: _of_state(machine, layer, state, reel.clip, cel, ticks, deformed))
+
+
+def _of_state(
+    machine: Machine, layer: int, state: int, clip: Clip, cel: int, ticks: int, deformed: Deformed
+) -> Drawable:
+    picture = machine.pictures[layer][state]
+    piece = _looking_right(machine, clip, clip.cels[cel], picture is not None and picture.mirrors(0))
+    costume = wardrobe(machine).worn(firsts(machine), layer, state)
+    one = Seen(layer, deformed_piece(_dressed(machine, piece, costume), deformed), clip, cel, ticks, costume)
     return Drawable(tuple(with_pinned(machine, one, shown_at_first(machine, layer, state))))
 
 

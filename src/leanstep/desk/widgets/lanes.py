@@ -58,6 +58,7 @@ class Lanes(QWidget):
         self.playhead = -1.0
         self._paper: QPixmap | None = None
         self._dressed: object = None
+        self.setAttribute(Qt.WidgetAttribute.WA_OpaquePaintEvent)
 
     # --- the axis
 

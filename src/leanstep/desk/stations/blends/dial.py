@@ -214,7 +214,7 @@ class Dial(BlendView):
                 room = 2 * HUB * self.radius if crowded else max(rooms[at], LEAST)
                 # figures seen from above are slender: their cells may overlap
                 scale = paint.whole_scale((size[0] * SLENDER, size[2] * TALL), room, room)
-                paint.figure(painter, self.session.art, shown[at], foot, scale, 1.0 if lit else 0.8)
+                self.stand(painter, at, shown[at], foot, scale, 1.0 if lit else 0.8)
             self.handle(painter, at, spots[at], 3 if crowded or size is None else 5)
         if self.chosen in small:
             self.handle(painter, self.chosen, spots[self.chosen], 3)

@@ -120,7 +120,7 @@ class Plane(BlendView):
             if size is not None:
                 scale = paint.whole_scale((size[0], size[2]), max(18.0, room), max(18.0, room))
                 lit = at in (self.picked, self.chosen)
-                paint.figure(painter, self.session.art, shown[at], spots[at], scale, 1.0 if lit else 0.8)
+                self.stand(painter, at, shown[at], spots[at], scale, 1.0 if lit else 0.8)
             self.handle(painter, at, spots[at])
         if self.chosen < len(spots):
             said = f"{self.blend.samples[self.chosen].clip}, {place_words(self.space, self.space.places[self.chosen])}"

@@ -128,7 +128,7 @@ class Rail(BlendView):
         size = paint.room_of(self.session.art, shown)
         if size is not None:
             scale = paint.whole_scale((1.0, size[1]), 2.0, y - 40)
-            paint.figure(painter, self.session.art, shown, QPointF(x, y), scale, 1.0 if picked else 0.5)
+            self.stand(painter, at, shown, QPointF(x, y), scale, 1.0 if picked else 0.5)
         self.handle(painter, at, QPointF(x, y), 6)
         painter.setFont(font(13, MEDIUM))
         painter.setPen(theme.colour("ink"))

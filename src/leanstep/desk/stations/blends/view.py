@@ -6,7 +6,7 @@ import math
 from collections.abc import Sequence
 
 from PySide6.QtCore import QPointF, QRectF, QSizeF, Qt, Signal
-from PySide6.QtGui import QKeyEvent, QKeySequence, QMouseEvent, QPainter, QPaintEvent, QPixmap
+from PySide6.QtGui import QKeyEvent, QKeySequence, QMouseEvent, QPainter, QPaintEvent, QPixmap, QRegion
 from PySide6.QtWidgets import QSizePolicy, QWidget
 
 from leanstep.core.blends.space import Space
@@ -52,10 +52,15 @@ class BlendView(QWidget):
         self.shares: list[float] = []
         """How much of every sample would be in a mix."""
         self._mixture: tuple[Mixture, tuple[QPixmap, QPointF]] | None = None
+        self._stood: tuple[tuple[object, ...], tuple[Drawable, ...]] | None = None
         self.touched = "needle"
         self._drag = ""
+        self.setAttribute(Qt.WidgetAttribute.WA_OpaquePaintEvent)
         self._below: int | None = None
-        self._seen: tuple[object, ...] = ()
+        self._seen: tuple[tuple[Drawable, ...], Values | None, Values] = ((), None, ())
+        self._feet: dict[int, tuple[QPointF, float]] = {}
+        """Where the figures of samples stand, and how much they are enlarged."""
+        self._exposed = QRegion()
         self._ground = QPixmap()
         self._key_of_ground: tuple[object, ...] = ()
         self.setMinimumHeight(250)
@@ -95,10 +100,32 @@ class BlendView(QWidget):
 
     def look(self) -> None:
         """Draw again if a figure or the value of now has changed."""
-        seen = (self.now, self.probe, self.figures())
+        seen = (self.figures(), self.now, self.probe)
         if seen != self._seen:
-            self._seen = seen
-            self.update()
+            before, self._seen = self._seen, seen
+            if before[1:] == seen[1:] and self.mixed() is None:
+                self._update_figures(before[0], seen[0])
+            else:
+                self.update()
+
+    def _update_figures(self, before: Sequence[Drawable], after: Sequence[Drawable]) -> None:
+        """Draw the figures that have changed again, where they are drawn."""
+        art, changed = self.session.art, QRegion()
+        for at, (old, new) in enumerate(zip(before, after)):
+            if old != new and at in self._feet:
+                if paint.room_of(art, old) != paint.room_of(art, new):
+                    # it may be drawn at another size
+                    self.update()
+                    return
+                foot, scale = self._feet[at]
+                changed += paint.area_of(art, old, foot, scale).united(paint.area_of(art, new, foot, scale))
+        self.update(changed)
+
+    def stand(self, painter: QPainter, at: int, shown: Drawable, foot: QPointF, scale: float, opacity: float) -> None:
+        """Draw the figure of a sample, where it is to be drawn at all."""
+        self._feet[at] = foot, scale
+        if self._exposed.intersects(paint.area_of(self.session.art, shown, foot, scale)):
+            paint.figure(painter, self.session.art, shown, foot, scale, opacity)
 
     def until_next(self) -> int:
         """How far the phase goes on until another cel is seen at a sample, of :data:`TICK`."""
@@ -109,6 +136,9 @@ class BlendView(QWidget):
 
     def figures(self) -> tuple[Drawable, ...]:
         """What stands at every sample now."""
+        key = self.session.machine, self.blend, self.phase
+        if self._stood is not None and all(one is other for one, other in zip(self._stood[0], key, strict=True)):
+            return self._stood[1]
         clips = {clip.name: clip for clip in self.session.document.clips}
         samples = self.blend.samples if self.blend is not None else ()
         share, made = self.phase / TICK, dict[tuple[str, bool], Drawable]()
@@ -119,7 +149,9 @@ class BlendView(QWidget):
                 made[one.clip, one.mirrored] = (
                     at_share(self.session.machine, clip, share, one.mirrored) if clip is not None else NOTHING
                 )
-        return tuple(made[one.clip, one.mirrored] for one in samples)
+        figures = tuple(made[one.clip, one.mirrored] for one in samples)
+        self._stood = key, figures
+        return figures
 
     def mixed(self) -> tuple[QPixmap, QPointF] | None:
         """The figure as its samples mix at the needle, with its foot; None where they are not drawn from the same parts."""
@@ -176,6 +208,7 @@ class BlendView(QWidget):
                 if whole:
                     self.draw_ground(under)
         painter.drawPixmap(0, 0, self._ground)
+        self._feet, self._exposed = {}, event.region()
         if whole:
             self.draw(painter)
             self._draw_mixed(painter)

@@ -33,6 +33,7 @@ class Preview(QWidget):
         self.onion = self.contact = False
         self.every = False
         """Whether every accessory is shown, whatever its condition says."""
+        self.setAttribute(Qt.WidgetAttribute.WA_OpaquePaintEvent)
         self.setMinimumHeight(110)
         self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Expanding)
         self.setAccessibleName("Preview")
@@ -41,7 +42,7 @@ class Preview(QWidget):
     def paintEvent(self, event: QPaintEvent) -> None:
         painter = QPainter(self)
         area = QRectF(self.rect()).adjusted(0.5, 0.5, -0.5, -0.5)
-        paint.checker(painter, area)
+        paint.checker(painter, QRectF(self.rect()))
         painter.setPen(paint.pen("edge"))
         painter.drawRect(area)
         if self.contact and self.clip is not None and self.clip.cels:

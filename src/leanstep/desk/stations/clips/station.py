@@ -54,7 +54,7 @@ LOOPS = (
 )
 
 
-RESTS = 125
+RESTS = 250
 """Milliseconds after which it is looked again at most, while a cel stays."""
 ROOM = 112
 """Pixels the rows of events take at most in a low window."""

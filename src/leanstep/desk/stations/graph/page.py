@@ -98,6 +98,7 @@ class GraphPage(QWidget):
         self._pressed = QPointF()
         self._covered: tuple[Character, Coverage] | None = None
         self._paper: QPixmap | None = None
+        self.setAttribute(Qt.WidgetAttribute.WA_OpaquePaintEvent)
         self._paper_key: tuple[object, ...] = ()
         self._moving: dict[tuple[int, str], Drawable] = {}
         self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Expanding)

@@ -5,13 +5,12 @@ from __future__ import annotations
 from collections.abc import Callable, Sequence
 
 from msgspec.structs import replace
-from PySide6.QtCore import QPoint, QPointF, QRectF, QSize, Qt, Signal
+from PySide6.QtCore import QPoint, QPointF, QRect, QRectF, QSize, Qt, Signal
 from PySide6.QtGui import QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPolygonF, QResizeEvent, QWheelEvent
 from PySide6.QtWidgets import QSizePolicy, QWidget
 
 from leanstep.core.body.previews import jump_arc, setting_off
 from leanstep.core.character.body import Shape
-from leanstep.core.rehearsal.drawable import Drawable, of_situation
 from leanstep.core.rehearsal.situation import Situation
 from leanstep.core.rehearsal.traces import Trace
 from leanstep.desk import paint
@@ -35,6 +34,10 @@ TALLEST = 18.0
 """Units up to which a wall is drawn tall that is seen from above."""
 PAVING = 32.0
 """Units between the lines on the ground seen from above, where it is not gone by cells."""
+HATCH = 12
+"""Pixels between the lines that floors are hatched with."""
+EDGE = 24.0
+"""Pixels that edges and names of shapes reach over their boxes."""
 GHOST = 0.35
 """How much of the figure is seen as it was before an edit."""
 
@@ -53,6 +56,7 @@ class CourseView(QWidget):
         self.second = SecondView(session, live)
         live.mode_changed.connect(self.update)
         self.trace: Trace | None = None
+        self._went: tuple[Trace, list[tuple[float, float]]] | None = None
         self.camera = Camera()
         self._panned: QPointF | None = None
         self.number = ""
@@ -60,6 +64,9 @@ class CourseView(QWidget):
         self._held: Held | None = None
         self._trial: Shape | None = None
         self._seen: tuple[object, ...] = ()
+        self._stood = QRect()
+        """Where the figure was drawn."""
+        self.setAttribute(Qt.WidgetAttribute.WA_OpaquePaintEvent)
         self.setMinimumHeight(280)
         self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Expanding)
         self.setAccessibleName("Course")
@@ -136,21 +143,27 @@ class CourseView(QWidget):
             return
         seen = (*self._drawn(self.live.situation, 0), self.second.seen(self.trace))
         if seen != self._seen or self.live.again is not None:
+            alone = self.live.mode == "idle" and self.path.clip is None and not self.number
+            stays = alone and seen[1:] == self._seen[1:] and not self._stood.isEmpty()
             self._seen = seen
-            self.update()
+            self.update(self._stood.united(self._stands()[1]) if stays else self.rect())
 
     def _drawn(self, situation: Situation, ticks: int) -> tuple[object, ...]:
         """The figure and where it is, so many ticks ahead."""
         body = situation.body
-        return self._figure(situation, ticks), body.x, body.y, body.lift, body.facing
+        return self.live.figure(ticks), body.x, body.y, body.lift, body.facing
 
-    def _figure(self, situation: Situation, ticks: int = 0) -> Drawable:
-        return of_situation(self.live.machine, situation, self.live.deformed_after(ticks))
+    def _stands(self) -> tuple[QPointF, QRect]:
+        """Where the figure's foot is on screen, and what the figure is drawn on."""
+        body, above = self.live.situation.body, self.session.document.body.model == "above"
+        foot = self.place(body.x, body.y + (body.lift if above else 0.0))
+        return foot, paint.area_of(self.session.art, self.live.figure(), foot, self.camera.scale)
 
     def paintEvent(self, event: QPaintEvent) -> None:
         painter = QPainter(self)
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)
-        painter.fillRect(self.rect(), theme.colour("leaf"))
+        exposed = QRectF(event.rect())
+        painter.fillRect(exposed, theme.colour("leaf"))
         situation = self.live.situation
         self._aim()
         scale, place = self.camera.scale, self.place
@@ -166,14 +179,14 @@ class CourseView(QWidget):
             for shape in shapes:
                 if shape.kind == kind and not (above and kind == "floor"):
                     corner = place(shape.x, shape.y + shape.height)
-                    self._shape(
-                        painter, shape, QRectF(corner.x(), corner.y(), shape.width * scale, shape.height * scale)
-                    )
+                    box = QRectF(corner.x(), corner.y(), shape.width * scale, shape.height * scale)
+                    if box.adjusted(-EDGE, -EDGE, EDGE, EDGE).intersects(exposed):
+                        self._shape(painter, shape, box, exposed)
         # seen from above what stands farther back is drawn first
         walls = sorted((one for one in shapes if above and one.kind == "floor"), key=lambda one: -one.y)
         for wall in walls:
             if wall.y >= situation.body.y:
-                self._wall(painter, wall, scale)
+                self._wall(painter, wall, scale, exposed)
         self._path(painter, place)
         if self.row is None:
             self.path.draw(painter, place, situation, scale)
@@ -181,11 +194,9 @@ class CourseView(QWidget):
             self._preview(painter, place, situation)
         if self.live.again is not None:
             self._ghost(painter, self.live.again, scale, above)
-        shown = self._figure(situation)
-        foot = place(situation.body.x, situation.body.y)
+        shown, (foot, self._stood) = self.live.figure(), self._stands()
         if above:
-            self._shadow(painter, foot, scale)
-            foot -= QPointF(0, situation.body.lift * scale)
+            self._shadow(painter, place(situation.body.x, situation.body.y), scale)
         if not shown.pieces or not paint.figure(painter, self.session.art, shown, foot, scale):
             body = self.session.document.body
             painter.setPen(paint.pen("ink", 1.5))
@@ -200,7 +211,7 @@ class CourseView(QWidget):
         self.second.draw(painter, place, scale, situation, self.trace)
         for wall in walls:
             if wall.y < situation.body.y:
-                self._wall(painter, wall, scale)
+                self._wall(painter, wall, scale, exposed)
         if self.row is not None:
             self._marked(painter)
         else:
@@ -223,14 +234,14 @@ class CourseView(QWidget):
             y = self.place(0, number * step).y()
             painter.drawLine(QPointF(0, y), QPointF(self.width(), y))
 
-    def _wall(self, painter: QPainter, wall: Shape, scale: float) -> None:
+    def _wall(self, painter: QPainter, wall: Shape, scale: float, exposed: QRectF) -> None:
         """A wall seen from above: its front, and its top as far above the ground as it is tall."""
         corner = self.place(wall.x, wall.y + wall.height)
         area = QRectF(corner.x(), corner.y(), wall.width * scale, wall.height * scale)
         tall = min(TALLEST if wall.tall is None else wall.tall, TALLEST) * scale
         front = QRectF(area.left(), area.bottom() - tall, area.width(), tall)
         painter.fillRect(front, theme.colour("edge"))
-        self._shape(painter, wall, area.translated(0, -tall))
+        self._shape(painter, wall, area.translated(0, -tall), exposed)
         painter.setPen(paint.pen("ink", 1.2))
         painter.drawRect(front)
 
@@ -243,13 +254,17 @@ class CourseView(QWidget):
         painter.drawEllipse(foot, body.width * scale / 2, body.depth * scale / 2)
         painter.setBrush(Qt.BrushStyle.NoBrush)
 
-    def _shape(self, painter: QPainter, shape: Shape, box: QRectF) -> None:
+    def _shape(self, painter: QPainter, shape: Shape, box: QRectF, exposed: QRectF) -> None:
+        """A shape of the course in its box, as far as it is ``exposed``."""
         if shape.kind == "floor":
             painter.fillRect(box, theme.colour("checker"))
             painter.save()
             painter.setClipRect(box)
             painter.setPen(paint.pen("rule"))
-            for offset in range(int(-box.height()), int(box.width()), 12):
+            # a line leans over to the right as far as the box is high
+            hidden = int(max(0.0, exposed.left() - box.left()) // HATCH)
+            last = int(min(box.width(), exposed.right() - box.left())) + 1
+            for offset in range(int(-box.height()) + HATCH * hidden, last, HATCH):
                 painter.drawLine(
                     QPointF(box.x() + offset, box.bottom()), QPointF(box.x() + offset + box.height(), box.top())
                 )
@@ -500,12 +515,10 @@ class CourseView(QWidget):
         dots = paint.pen("faint", 1.4)
         dots.setStyle(Qt.PenStyle.DotLine)
         painter.setPen(dots)
-        before = None
-        for step in self.trace.steps[::3]:
-            point = place(step.situation.body.x, step.situation.body.y + 2)
-            if before is not None:
-                painter.drawLine(before, point)
-            before = point
+        if self._went is None or self._went[0] is not self.trace:
+            bodies = (step.situation.body for step in self.trace.steps[::3])
+            self._went = self.trace, [(body.x, body.y + 2) for body in bodies]
+        painter.drawPolyline(QPolygonF([place(*at) for at in self._went[1]]))
 
     def _frame(self, painter: QPainter, situation: Situation) -> None:
         mode = self.live.mode
