@@ -88,14 +88,19 @@ class Controllers(QObject):
         live.mode_changed.connect(self._mode)
 
     def _mode(self) -> None:
-        driving = self.live.steers
-        for timer in (self._reads, self._looks):
-            if driving:
-                timer.start()
-            else:
-                timer.stop()
-        if driving:
+        if self.live.steers:
+            self._looks.start()
             self.look()
+        else:
+            self._looks.stop()
+        self._read_or_not()
+
+    def _read_or_not(self) -> None:
+        """Read while somebody steers and there is something to be read."""
+        if self.live.steers and self._open:
+            self._reads.start()
+        else:
+            self._reads.stop()
 
     def look(self) -> None:
         """Look for controllers that have been plugged in."""
@@ -106,6 +111,7 @@ class Controllers(QObject):
         for source in found:
             self._open[source.path] = source, Pad(source.ranges)
             self.said.emit("A game controller steers, too.")
+            self._read_or_not()
         if not self._open and not self._told and may_not_be_read():
             self._told = True
             self.said.emit(NOT_ALLOWED)
@@ -121,6 +127,7 @@ class Controllers(QObject):
                 del self._open[path]
                 self.live.hands.unplug()
                 self.said.emit("The game controller is gone; it holds nothing any more.")
+                self._read_or_not()
                 continue
             for kind, code, value, stamp in events:
                 before = set(pad.buttons)

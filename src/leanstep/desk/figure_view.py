@@ -35,6 +35,8 @@ RIBBON = 2.0
 """Seconds of what the character did last that the mirror's ribbon shows."""
 ROW = 15
 """Height of a row of the mirror's ribbon."""
+UNHURRIED = 6
+"""Ticks after which a ribbon of one state is drawn again, while something is steered or played."""
 MOMENT = 0.25
 """Seconds for which a mark that fired is named."""
 
@@ -79,8 +81,9 @@ class Glass(QWidget):
         """Whether the ribbon is to be drawn again; one that is all of one state (no ``tick``) moves by its marks."""
         if tick is not None:
             return tick % 2 == 0
-        marks, span = self.live.marks, int(self.live.machine.character.rate * RIBBON)
-        return bool(marks) and marks[-1][0] > self.live.ticks - span
+        live, span = self.live, int(self.live.machine.character.rate * RIBBON)
+        due = live.mode == "idle" or live.ticks % UNHURRIED == 0
+        return due and bool(live.marks) and live.marks[-1][0] > live.ticks - span
 
     def _area(self) -> QRectF:
         """Where the figure is; the ribbons lie below."""
