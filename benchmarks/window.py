@@ -91,6 +91,8 @@ def main() -> None:
             window.go(name)
             QTest.qWait(sized(2500, 50))
             print(f"left alone in {name}: {share(asked.seconds / 3 if name != 'Graph' else asked.seconds):.1f} %")
+        # what Hand over works out in the background is done
+        QTest.qWait(sized(15000, 50))
         for name in ("Graph", "Rehearse"):
             window.go(name)
             window.live.drive()
