@@ -172,3 +172,11 @@ def test_a_transparent_or_a_full_image_has_no_ground() -> None:
     traits = drawn_figures.Traits.of(np.random.default_rng(5))
     traits.colours = [(0, 0, 0, 255), (80, 0, 0, 255), (160, 0, 0, 255), (240, 0, 0, 255)]
     assert ground_of(drawn_figures.water(32, 32, 0.1, traits)) is None
+
+
+def test_a_row_of_full_cells_is_not_parted_into_rows() -> None:
+    sheets = [drawn_sheet("seamless", seed) for seed in range(60)]
+    ones = [sheet for sheet in sheets if len({y for _, y, *_ in sheet.cells}) == 1]
+    firsts = [suggestions(sheet.pixels)[0] for sheet in ones]
+    parted = [one for one in firsts if isinstance(one, GridSuggestion) and one.rows > 1]
+    assert len(ones) > 20 and len(parted) <= len(ones) // 8

@@ -234,7 +234,7 @@ def _weighed(axis: Axis, comb: Comb) -> Comb:
     seam = float((change - mean) / spread * np.sqrt(len(begins)))
     if axis.full:
         # without clear seams fewer and larger cells are likelier
-        few = 0.2 * np.log2(comb.count) + 1.5 * (comb.cell < 16)
+        few = 0.5 * np.log2(comb.count) + 1.5 * (comb.cell < 16)
         weight = (1 - 1 / comb.count) * 1.1 * max(seam, -1.0) + 2.5 * max(0.0, likeness) + prior - odd - few
     else:
         weight = (

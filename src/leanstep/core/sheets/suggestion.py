@@ -39,6 +39,9 @@ MOST_MORE = 6.0
 MOST_SUMMED = 1400
 """Pixels of a side that are looked at when the drawn pixels of cells are counted."""
 
+CLEAR, BROKEN = 4.0, 2.5
+"""Standard errors above which columns are parted by clear seams, and up to which rows then are not."""
+
 PACKED = 8.0
 """How much has to speak for a grid of an image that does not resemble itself."""
 
@@ -302,6 +305,9 @@ def _weigh(across: _Lain, down: _Lain, evidence: Evidence) -> _Judged:
         # parts that hover over or lie below drawings are no row of their own
         rows = np.array([np.median(row[row > 0]) if row.any() else 0.0 for row in amount])
         weight -= 2.5 * max(0.0, 1 - float(rows[rows > 0].min() / (FAINT * rows.max()))) if rows.any() else 0.0
+    if evidence.across.full and evidence.down.full and y.count > 1 and x.seam > CLEAR:
+        # pictures that break off from column to column do so from row to row as well
+        weight -= 3.0 * min(1.0, max(0.0, 1 - y.seam / BROKEN))
     ratio = max(x.cell, y.cell) / min(x.cell, y.cell)
     weight += 1.2 if ratio == 1 else -0.6 * max(0.0, np.log2(ratio) - 1)
     return _Judged(x, y, float(weight), single * inside)
