@@ -9,7 +9,8 @@ from leanstep.core.character.cut_outs import CutOutPart
 from leanstep.core.sheets.cutting import Rect
 from leanstep.desk import paint
 from leanstep.desk.art import Loaded
-from leanstep.desk.stations.sheets.sheet_view import REACH, STEPS, SheetView, Tool
+from leanstep.desk.stations.sheets.drawn_sheet import Tool
+from leanstep.desk.stations.sheets.sheet_view import REACH, STEPS, SheetView
 from leanstep.desk.theme import MEDIUM, font, theme
 
 APART = 3.0

@@ -10,8 +10,9 @@ from PySide6.QtWidgets import QButtonGroup, QComboBox, QHBoxLayout, QMenu, QPush
 
 from leanstep.core.character.sheets import Scale, Sheet
 from leanstep.core.sheets.scaling import in_words
+from leanstep.desk.stations.sheets.drawn_sheet import Tool
 from leanstep.desk.stations.sheets.frame_edits import FrameEdits
-from leanstep.desk.stations.sheets.sheet_view import SheetView, Tool
+from leanstep.desk.stations.sheets.sheet_view import SheetView
 from leanstep.desk.widgets.basics import NumberField, button, choice_of
 from leanstep.desk.widgets.number_dialog import ask_number
 
