@@ -1,13 +1,12 @@
-"""A take over time: control bars, curves with their thresholds, and the ribbon, under one playhead."""
+"""A take over time, under one playhead and the hand."""
 
 from __future__ import annotations
 
-import math
 from collections.abc import Sequence
-from dataclasses import dataclass, replace
+from dataclasses import replace
 
-from PySide6.QtCore import QPointF, QRectF, QSize, Qt, Signal
-from PySide6.QtGui import QKeyEvent, QMouseEvent, QPainter, QPolygonF, QWheelEvent
+from PySide6.QtCore import QPointF, QSize, Qt, Signal
+from PySide6.QtGui import QKeyEvent, QMouseEvent, QWheelEvent
 from PySide6.QtWidgets import QSizePolicy
 
 from leanstep.core.character.takes import Take
@@ -15,56 +14,26 @@ from leanstep.core.conditions import expression as x
 from leanstep.core.conditions.evaluation import Symbolic
 from leanstep.core.conditions.expression import Symbol
 from leanstep.core.graph.machine import Machine
-from leanstep.core.rehearsal.pair_traces import PairTrace
-from leanstep.core.rehearsal.second_figures import PairSteps
-from leanstep.core.rehearsal.traces import Run, Trace
+from leanstep.core.rehearsal.traces import Trace
 from leanstep.desk import paint
-from leanstep.desk.theme import font, theme
 from leanstep.desk.widgets.input_bars import Bar, bars_of, first_value, stepped_value, with_bars
-from leanstep.desk.widgets.lanes import Block, Lane, Lanes
-
-LABELS = 92.0
-CONTROL, CURVE, RIBBON = 17.0, 38.0, 17.0
+from leanstep.desk.widgets.take_lanes import CONTROL, CURVE, LABELS, RIBBON, Line, TakeLanes
 
 
-@dataclass
-class _Line:
-    """One row: a control's bars, a curve, or the stays of a lane of states."""
-
-    kind: str
-    index: int
-    lane: int
-    top: float
-    height: float
-
-
-class Timeline(Lanes):
+class Timeline(TakeLanes):
     """``edited`` tells a take with a changed bar; ``scrubbed`` the tick the playhead is dragged to; ``chose`` the symbol and value
     of the bar that is chosen, None when none is."""
 
     edited = Signal(object)
     scrubbed = Signal(int)
     chose = Signal(object)
-    left = LABELS
 
     def __init__(self, editable: bool = True) -> None:
         super().__init__()
         self.editable = editable
-        self.machine: Machine | None = None
-        self.take: Take | None = None
-        self.trace: Trace | None = None
         self.curves: list[int] = []
-        self.events: list[tuple[int, int, str]] = []
-        self._runs: list[list[Run]] = []
-        self._lines: list[_Line] = []
-        self._thresholds: dict[int, list[float]] = {}
         self._drag: tuple[str, int, int, int] | None = None
-        self._trial: Take | None = None
-        self.chosen: tuple[str, int] | None = None
         self.also: set[str] = set()
-        self.met: list[tuple[str, str]] = []
-        self.game: list[Sequence[int] | None] = []
-        self._total = 1
         self.setMouseTracking(True)
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
         self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Maximum)
@@ -117,37 +86,37 @@ class Timeline(Lanes):
         self._lines = []
         top = 6.0
         for number in range(len(self.met)):
-            self._lines.append(_Line("expectation", number, 0, top, RIBBON))
+            self._lines.append(Line("expectation", number, 0, top, RIBBON))
             top += RIBBON + 2
         for index in controls:
-            self._lines.append(_Line("control", index, 0, top, CONTROL))
+            self._lines.append(Line("control", index, 0, top, CONTROL))
             top += CONTROL + 2
         top += 4
         for index in self.curves:
-            self._lines.append(_Line("curve", index, 0, top, CURVE))
+            self._lines.append(Line("curve", index, 0, top, CURVE))
             top += CURVE + 4
         for layer, table in enumerate(machine.character.layers):
             for lane in range(len(table.lane_names)):
                 if any(
                     paint.lane_of(machine, layer, run.state)[0] == lane for run in (self._runs[layer] if trace else [])
                 ):
-                    self._lines.append(_Line("ribbon", layer, lane, top, RIBBON))
+                    self._lines.append(Line("ribbon", layer, lane, top, RIBBON))
                     top += RIBBON + 1
             if layer < len(self.game) and self.game[layer] is not None:
-                self._lines.append(_Line("game", layer, 0, top, RIBBON))
+                self._lines.append(Line("game", layer, 0, top, RIBBON))
                 top += RIBBON + 1
             top += 3
         if self._pair is not None:
             for layer in range(len(self._pair.figures[1].machine.layers)):
-                self._lines.append(_Line("other", layer, 0, top, RIBBON))
+                self._lines.append(Line("other", layer, 0, top, RIBBON))
                 top += RIBBON + 1
             if self._pair.contacts:
-                self._lines.append(_Line("contacts", 0, 0, top, RIBBON))
+                self._lines.append(Line("contacts", 0, 0, top, RIBBON))
                 top += RIBBON + 1
             top += 3
         self.events = trace.marks() if trace else []
         if self.events:
-            self._lines.append(_Line("events", 0, 0, top, RIBBON))
+            self._lines.append(Line("events", 0, 0, top, RIBBON))
             top += RIBBON + 3
         self.setFixedHeight(int(top + 20) if trace else 120)
         self.updateGeometry()
@@ -155,215 +124,9 @@ class Timeline(Lanes):
 
     # --- drawing
 
-    def draw(self, painter: QPainter) -> None:
-        if self.machine is None or self.take is None or self.trace is None:
-            painter.setPen(theme.colour("soft"))
-            painter.drawText(
-                QRectF(self.rect()), Qt.AlignmentFlag.AlignCenter, "Record a take, and it is laid out here."
-            )
-            return
-        for line in self._lines:
-            if line.kind == "ribbon":
-                self.draw_lane(painter, self._ribbon(line))
-            elif line.kind == "game":
-                self.draw_lane(painter, self._game(line))
-            elif line.kind == "other":
-                self.draw_lane(painter, self._other(line))
-            elif line.kind == "contacts":
-                self._contacts(painter, line)
-            elif line.kind == "curve":
-                self._curve(painter, line)
-            elif line.kind == "events":
-                self._events(painter, line)
-            elif line.kind == "expectation":
-                self.draw_lane(painter, self._expectation(line))
-            elif self._trial is None:
-                self.draw_lane(painter, self._control(line))
-        rate = self.machine.character.rate
-        short = [(ticks, "{tick:g}") for ticks in (1, 2, 5) if ticks < 0.2 * rate]
-        seconds = (0.25, 0.5, 1, 2, 5, 10, 30, 60, 300, 1800, 3600)
-        self.draw_ruler(painter, [*short, *((one * rate, "{second:g} s") for one in seconds)], rate)
-
-    def draw_over(self, painter: QPainter) -> None:
-        """Bars that are being dragged."""
-        for line in self._lines if self._trial is not None else ():
-            if line.kind == "control":
-                self.draw_lane(painter, self._control(line))
-
-    def _control(self, line: _Line) -> Lane:
-        """The bars of a control as a lane."""
-        assert self.machine is not None
-        name = self.machine.symbols[line.index].name
-        colours = [
-            ("chosen", "on_chosen") if self.chosen == (name, at) else ("edge", "ink")
-            for at in range(len(self._bars(line)))
-        ]
-        blocks = tuple(
-            Block(bar.start, bar.end, (_value_text(bar.value),), *colour, round=True)
-            for bar, colour in zip(self._bars(line), colours)
-        )
-        return Lane(line.top, line.height, name, blocks, line=True)
-
-    def _expectation(self, line: _Line) -> Lane:
-        """One of the take's expectations: whether it is met, or what is missing."""
-        words, missing = self.met[line.index]
-        text, fill, ink = (f"✗ {missing}", "leaf", "error") if missing else (f"✓ {words}", "met", "ink")
-        block = Block(0, self._total, (text, words, "✗" if missing else "✓"), fill, ink, centred=False)
-        return Lane(line.top, line.height, "expected", (block,))
-
-    def _ribbon(self, line: _Line) -> Lane:
-        """The stays in a lane of states."""
-        assert self.machine is not None
-        machine, table = self.machine, self.machine.character.layers[line.index]
-        names = machine.layers[line.index].states
-        runs = self._runs[line.index]
-        blocks = tuple(
-            Block(
-                run.start,
-                run.end,
-                (names[run.state],),
-                paint.fill_of(machine, line.index, run.state),
-                hatched=paint.flickers(runs, number, machine.window),
-                centred=False,
-            )
-            for number, run in enumerate(runs)
-            if paint.lane_of(machine, line.index, run.state)[0] == line.lane
-        )
-        return Lane(line.top, line.height, table.lane_names[line.lane] or table.name, blocks)
-
-    def _game(self, line: _Line) -> Lane:
-        """The states a game was in; where that is not what Lean Step does, with an outline and in red."""
-        assert self.machine is not None and self.trace is not None
-        theirs, ours = self.game[line.index] or (), self.trace.states(line.index)
-        names = self.machine.layers[line.index].states
-        blocks, begin = [], 0
-        for tick in range(1, len(theirs) + 1):
-            same = tick < len(theirs) and theirs[tick] == theirs[begin]
-            if same and (theirs[tick] == ours[tick]) == (theirs[begin] == ours[begin]):
-                continue
-            state, differs = theirs[begin], begin < len(ours) and theirs[begin] != ours[begin]
-            fill = "leaf" if differs else paint.fill_of(self.machine, line.index, state)
-            blocks.append(
-                Block(begin, tick, (names[state],), fill, "error" if differs else "ink", round=differs, centred=False)
-            )
-            begin = tick
-        return Lane(line.top, line.height, "the game", tuple(blocks))
-
-    @property
-    def _pair(self) -> PairTrace | None:
-        """Both figures, where the take has a second one."""
-        steps = self.trace.steps if self.trace is not None else None
-        return steps.pair if isinstance(steps, PairSteps) else None
-
-    def _other(self, line: _Line) -> Lane:
-        """The stays of the second figure in a layer."""
-        assert self._pair is not None
-        trace = self._pair.traces[1]
-        names = trace.machine.layers[line.index].states
-        blocks = tuple(
-            Block(
-                run.start,
-                run.end,
-                (names[run.state],),
-                paint.fill_of(trace.machine, line.index, run.state),
-                centred=False,
-            )
-            for run in trace.ribbon(line.index)
-        )
-        return Lane(line.top, line.height, "the other", blocks)
-
-    def _contacts(self, painter: QPainter, line: _Line) -> None:
-        """What touches, in words, with a line through both ribbons."""
-        assert self._pair is not None
-        told = [(one.tick, one.told, one.short) for one in self._pair.contacts]
-        self._named(painter, line, "contact", told, "error")
-        ribbons = [one for one in self._lines if one.kind in ("ribbon", "other")]
-        painter.setPen(paint.pen("error", 1.6))
-        for tick, *_ in told:
-            x = self.x_of(tick + 0.5)
-            if LABELS <= x <= self.width() - self.right:
-                for one in ribbons:
-                    painter.drawLine(QPointF(x, one.top), QPointF(x, one.top + one.height))
-
-    def _events(self, painter: QPainter, line: _Line) -> None:
-        """The marks that fire, with their names where there is room."""
-        self._named(painter, line, "events", [(tick, name, "") for tick, _, name in self.events], "mark")
-
-    def _named(
-        self, painter: QPainter, line: _Line, title: str, told: Sequence[tuple[int, str, str]], colour: str
-    ) -> None:
-        """Instants as small diamonds, each with its name where there is room before the next, or with a shorter one."""
-        self.draw_lane(painter, Lane(line.top, line.height, title, line=True))
-        painter.setFont(font(11))
-        metrics, free = painter.fontMetrics(), 0.0
-        middle = line.top + line.height / 2
-        for number, (tick, name, short) in enumerate(told):
-            x = self.x_of(tick + 0.5)
-            if not LABELS <= x <= self.width() - self.right:
-                continue
-            painter.setPen(paint.pen(colour))
-            painter.setBrush(theme.colour(colour))
-            points = [QPointF(x, middle - 4), QPointF(x + 4, middle), QPointF(x, middle + 4), QPointF(x - 4, middle)]
-            painter.drawPolygon(QPolygonF(points))
-            after = self.x_of(told[number + 1][0] + 0.5) - 6 if short and number + 1 < len(told) else math.inf
-            if short and x + 12 + metrics.horizontalAdvance(name) > after:
-                name = short
-            if x - 4 > free:
-                width = metrics.horizontalAdvance(name)
-                painter.fillRect(QRectF(x + 6, line.top + 1, width + 4, line.height - 2), theme.colour("leaf"))
-                painter.setPen(theme.colour(colour))
-                painter.drawText(QPointF(x + 8, middle + 4), name)
-                free = x + 12 + width
-        painter.setBrush(Qt.BrushStyle.NoBrush)
-
-    def _bars(self, line: _Line) -> list[Bar]:
-        take = self._trial or self.take
-        assert self.machine is not None and take is not None
-        return bars_of(take, self.machine.symbols[line.index])
-
-    def _curve(self, painter: QPainter, line: _Line) -> None:
-        assert self.machine is not None and self.trace is not None
-        symbol = self.machine.symbols[line.index]
-        self.draw_lane(painter, Lane(line.top, line.height, symbol.name))
-        values = self.trace.curve(line.index)
-        lines = self._thresholds.get(line.index, [])
-        low = min([*values, *lines, 0.0])
-        high = max([*values, *lines, 1e-9])
-        span = max(high - low, 1e-9)
-
-        def y_of(value: float) -> float:
-            return line.top + line.height - 3 - (value - low) / span * (line.height - 6)
-
-        painter.save()
-        painter.setClipRect(QRectF(LABELS, line.top, self.width() - LABELS - 10, line.height))
-        painter.fillRect(QRectF(LABELS, line.top, self.width() - LABELS - 10, line.height), theme.colour("paper"))
-        dashes = paint.pen("mark", 1)
-        dashes.setStyle(Qt.PenStyle.DashLine)
-        painter.setFont(font(11))
-        taken: list[float] = []
-        for threshold in sorted(lines, reverse=True):
-            y = y_of(threshold)
-            painter.setPen(dashes)
-            painter.drawLine(QPointF(LABELS, y), QPointF(self.width() - 10, y))
-            if all(abs(y - other) > 12 for other in taken):
-                taken.append(y)
-                painter.setPen(theme.colour("mark"))
-                top = min(max(line.top - 1, y - 13), line.top + line.height - 14)
-                text = f"{threshold:g}"
-                tag = QRectF(0, top, painter.fontMetrics().horizontalAdvance(text) + 6, 14)
-                tag.moveRight(self.width() - 14)
-                painter.fillRect(tag, theme.colour("paper"))
-                painter.drawText(tag, Qt.AlignmentFlag.AlignCenter, text)
-        painter.setPen(paint.pen("ink", 1.6))
-        painter.setBrush(Qt.BrushStyle.NoBrush)
-        painter.drawPolyline(
-            QPolygonF([QPointF(self.x_of(tick + 0.5), y_of(value)) for tick, value in enumerate(values)])
-        )
-        painter.restore()
-
     # --- hands
 
-    def _bar_at(self, where: QPointF) -> tuple[_Line, int, str] | None:
+    def _bar_at(self, where: QPointF) -> tuple[Line, int, str] | None:
         """The bar at a place, and which part of it: its start, its end or all of it."""
         lines = [line for line in self._lines if line.kind == "control"]
         held = self.held_at([self._control(line) for line in lines], where)
@@ -518,11 +281,6 @@ class Timeline(Lanes):
             self.scrubbed.emit(max(0, min(len(self.trace.steps) - 1, int(self.playhead) + step)))
         else:
             super().keyPressEvent(event)
-
-
-def _value_text(value: float | bool | str) -> str:
-    """What is written on a bar."""
-    return "" if isinstance(value, bool) else f"{value:g}" if isinstance(value, float) else str(value)
 
 
 def thresholds(machine: Machine) -> dict[int, list[float]]:
