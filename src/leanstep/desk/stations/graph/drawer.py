@@ -2,26 +2,19 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable
-
 from msgspec.structs import replace
 from PySide6.QtCore import Qt, Signal
-from PySide6.QtWidgets import QCheckBox, QComboBox, QFrame, QHBoxLayout, QStackedWidget, QVBoxLayout, QWidget
+from PySide6.QtWidgets import QCheckBox, QComboBox, QHBoxLayout, QStackedWidget, QVBoxLayout, QWidget
 
 from leanstep.core.character.clips import Cel
-from leanstep.core.character.deforming import Squash
-from leanstep.core.character.document import Character
-from leanstep.core.character.edits import append, change, free_name, insert, remove, tried_at
+from leanstep.core.character.edits import append
 from leanstep.core.character.graph import State, Transition
 from leanstep.core.naming.references import Thing
-from leanstep.core.naming.told import tellable, with_told
-from leanstep.core.naming.transitions import name_of, tried_with
-from leanstep.core.rehearsal.drawable import of_state
-from leanstep.core.wording import a_few, counted, listed
-from leanstep.desk import paint
-from leanstep.desk.selection import Selection
+from leanstep.core.naming.told import tellable
+from leanstep.core.wording import counted, listed
 from leanstep.desk.session import Session
 from leanstep.desk.simulation import Simulation
+from leanstep.desk.stations.graph.graph_edits import WHOLE, GraphEdits
 from leanstep.desk.stations.graph.lane_page import LanePage
 from leanstep.desk.stations.graph.layout import LANE
 from leanstep.desk.stations.graph.more_rows import StateRows, TransitionRow
@@ -29,13 +22,10 @@ from leanstep.desk.stations.graph.truth_bars import TruthBars
 from leanstep.desk.widgets.basics import DropDown, NameField, NumberField, button, fill_combo, label
 from leanstep.desk.widgets.condition import ConditionLine, judged
 
-WHOLE = "the whole graph"
 NOTHING = "nothing"
 ONE_FRAME = "one frame of "
 OPEN, CLOSED = 226, 62
 """Pixels of height: with what is chosen, and with a hint."""
-PIXELS = 2.0
-"""By how much a figure grows that is let breathe."""
 
 
 ON_PAGE = (
@@ -51,14 +41,14 @@ IN_TABLE = (
 """What can be done while nothing is chosen."""
 
 
-class Drawer(QFrame):
+class Drawer(GraphEdits):
     """Shows the chosen state or transition for editing, or how to begin."""
 
     join_wanted = Signal(str)
 
     def __init__(self, session: Session, live: Simulation) -> None:
-        super().__init__()
-        self.session, self.live = session, live
+        super().__init__(session)
+        self.live = live
         self.setFixedHeight(OPEN)
         self.pages = QStackedWidget()
         self.pages.addWidget(self._hint_page())
@@ -210,26 +200,6 @@ class Drawer(QFrame):
             self.pages.setCurrentIndex(0)
         self.setFixedHeight(OPEN if self.pages.currentIndex() else CLOSED)
 
-    def _chosen_state(self) -> tuple[int, int, State] | None:
-        if self.session.state is None:
-            return None
-        layer, name = self.session.state
-        layers = self.session.document.layers
-        if layer < len(layers):
-            for at, state in enumerate(layers[layer].states):
-                if state.name == name:
-                    return layer, at, state
-        return None
-
-    def _chosen_transition(self) -> tuple[int, int, Transition] | None:
-        if self.session.transition is None:
-            return None
-        layer, at = self.session.transition
-        layers = self.session.document.layers
-        if layer < len(layers) and at < len(layers[layer].transitions):
-            return layer, at, layers[layer].transitions[at]
-        return None
-
     def _show_state(self) -> None:
         found = self._chosen_state()
         assert found is not None
@@ -317,63 +287,10 @@ class Drawer(QFrame):
 
     # --- edits
 
-    def _state(self, **values: object) -> None:
-        """Set something of all chosen states."""
-        self._states(lambda state: replace(state, **values), str(values.get("expects", "")))
-
-    def _states(self, made: Callable[[State], State], text: str = "") -> None:
-        chosen = self.session.states
-        if self._chosen_state() is None:
-            return
-
-        def changed(document: Character) -> Character:
-            for layer in {at for at, _ in chosen}:
-                document = with_told(document, text=text, layer=layer)
-                states = document.layers[layer].states
-                now = tuple(made(one) if (layer, one.name) in chosen else one for one in states)
-                document = change(document, ("layers", layer), states=now)
-            return document
-
-        words = f"state {chosen[-1][1]}" if len(chosen) == 1 else counted(len(chosen), "state")
-        self.session.edit(f"changed {words}", changed)
-
     def _set_lane(self, name: str) -> None:
         found = self._chosen_state()
         if found is not None and name.strip() != found[2].lane:
             self._state(lane=name.strip())
-
-    def _breathe(self) -> None:
-        """A slow stretch by two pixels of what the state shows, on whole pixels."""
-        found = self._chosen_state()
-        if found is None:
-            return
-        layer, at, state = found
-        document = self.session.document
-        room = paint.room_of(self.session.art, of_state(self.session.machine, layer, at))
-        high = 1 + PIXELS / max(room[2], 8.0) if room is not None else 1.04
-        name = free_name("breath", [one.name for one in document.squashes])
-        breath = Squash(name=name, high=round(high, 4), wide=1.0, over=0.0, every=2.4, whole_pixels=True)
-        self.session.edit(
-            f"let {state.name} breathe",
-            lambda document: change(
-                append(document, ("squashes",), breath), ("layers", layer, "states", at), squash=name
-            ),
-        )
-
-    def _rename(self, name: str) -> None:
-        found = self._chosen_state()
-        if found is not None:
-            layer, at, state = found
-            shows_nothing = not (state.clip or state.blend or state.held)
-            clip = (
-                name if shows_nothing and any(one.name == name for one in self.session.document.clips) else state.clip
-            )
-            # a state that shows nothing yet shows the clip it is named like
-            self.session.rename(
-                Thing("state", state.name, self.session.document.layers[layer].name),
-                name,
-                lambda document: change(document, ("layers", layer, "states", at), clip=clip),
-            )
 
     def _set_shows(self, index: int) -> None:
         text, found = self.shows.itemText(index), self._chosen_state()
@@ -382,41 +299,6 @@ class Drawer(QFrame):
             held = replace(found[2].held or Cel(frame=0), sheet=text.removeprefix(ONE_FRAME))
         kind, _, name = text.partition(" ") if held is None else ("", "", "")
         self._state(clip=name if kind == "clip" else "", blend=name if kind == "blend" else "", held=held)
-
-    def _hold(self, **values: object) -> None:
-        """Set something of the frame that the chosen states hold."""
-        self._states(lambda one: replace(one, held=replace(one.held, **values)) if one.held is not None else one)
-
-    def _set_start(self) -> None:
-        found = self._chosen_state()
-        if found is not None:
-            layer, _, state = found
-            self.session.edit(
-                f"made {state.name} the start", lambda document: change(document, ("layers", layer), start=state.name)
-            )
-
-    def _transition(self, what: str, **values: object) -> None:
-        """Set something of all chosen transitions."""
-        chosen, found = self.session.transitions, self._chosen_transition()
-        if found is None:
-            return
-
-        def changed(document: Character) -> Character:
-            for layer, at in chosen:
-                document = with_told(document, text=str(values.get("when", "")), layer=layer)
-                document = change(document, ("layers", layer, "transitions", at), **values)
-            return document
-
-        words = _way(found[2]) if len(chosen) == 1 else counted(len(chosen), "transition")
-        self._edit(f"changed the {what} of {words}", changed, chosen)
-
-    def _edit(self, name: str, change_of: Callable[[Character], Character], chosen: list[tuple[int, int]]) -> None:
-        """Take a step after which the transitions at these places are the chosen ones."""
-
-        def select(selection: Selection) -> None:
-            selection.choose(*(name_of(self.session.document, layer, at) for layer, at in chosen))
-
-        self.session.edit(name, change_of, select=select)
 
     def _set_source(self, index: int) -> None:
         text = self.source.itemText(index)
@@ -439,24 +321,6 @@ class Drawer(QFrame):
             if added:
                 self.session.said.emit(f"The body tells {listed(added)} from now on: see Parameters.")
 
-    def order(self, step: int) -> None:
-        """Swap with the neighbour that is tried by the same owner."""
-        found = self._chosen_transition()
-        if found is None:
-            return
-        layer, at, transition = found
-        mates = tried_with(self.session.document.layers[layer].transitions, at)
-        place = mates.index(at) + step
-        if not 0 <= place < len(mates):
-            self.session.said.emit("It is already tried first." if step < 0 else "It is already tried last.")
-            return
-        to = mates[place]
-        self._edit(
-            f"moved {_way(transition)} in the order",
-            lambda document: tried_at(document, layer, at, to),
-            [(layer, to)],
-        )
-
     def make_transition(self, layer: int, kind: str, source: str, target: str) -> None:
         """A new transition from a state, a lane or the whole graph (by ``kind``), chosen and ready for its condition."""
         number = len(self.session.document.layers[layer].transitions)
@@ -474,55 +338,6 @@ class Drawer(QFrame):
             [(layer, number)],
         )
         self.line.setFocus(Qt.FocusReason.OtherFocusReason)
-
-    def duplicate(self) -> None:
-        """Copies of what is chosen: transitions, each tried after its own, or states with their ways out, or a lane."""
-        chosen = self.session.transitions
-        if chosen:
-            places: list[tuple[int, int]] = []
-            document = self.session.document
-            for layer, at in sorted(chosen, reverse=True):
-                document = insert(
-                    document, ("layers", layer, "transitions"), at + 1, document.layers[layer].transitions[at]
-                )
-                places = [(layer, at + 1), *((other, one + (other == layer)) for other, one in places)]
-            made = document
-            self._edit(f"duplicated {a_few(len(chosen), 'transition')}", lambda document: made, places)
-            return
-        layers = self.session.document.layers
-        states = [Thing("state", name, layers[layer].name) for layer, name in self.session.states]
-        lane = self.session.selection.thing("lane")
-        if states or (lane is not None and lane.name):
-            self.session.duplicate(*states or ([lane] if lane is not None else []))
-        else:
-            self.session.said.emit("Choose a state, a transition or a lane first.")
-
-    def remove(self) -> None:
-        """Remove what is chosen."""
-        transition = self._chosen_transition()
-        if transition is not None:
-            chosen = self.session.transitions
-
-            def removed(document: Character) -> Character:
-                for layer, at in sorted(chosen, reverse=True):
-                    document = remove(document, ("layers", layer, "transitions", at))
-                return document
-
-            words = _way(transition[2]) if len(chosen) == 1 else counted(len(chosen), "transition")
-            self.session.edit(f"removed {words}", removed, select=lambda selection: selection.let_go("transition"))
-            return
-        if self._chosen_state() is None:
-            return
-        states, layers = self.session.states, self.session.document.layers
-        if any(len(layers[at].states) <= sum(layer == at for layer, _ in states) for at, _ in states):
-            self.session.said.emit("A layer needs at least one state; nothing was removed.")
-            return
-        self.session.remove(*(Thing("state", name, layers[layer].name) for layer, name in states))
-
-
-def _way(transition: Transition) -> str:
-    """Where a transition leads from and to, in words."""
-    return f"{transition.source or transition.from_lane or WHOLE} → {transition.to}"
 
 
 def _shown(state: State) -> str:
