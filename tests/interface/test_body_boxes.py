@@ -150,13 +150,13 @@ def test_problems_stand_on_the_sheet_and_lead_to_their_frames(window: Window, de
     click(station.ways.suggested.apply)
     assert len(station.view.frames) == 27
     wait_until(lambda: 0 in station.view.problems and 1 in station.view.problems, "the problems")
-    assert station.problems.isVisible() and "problem" in station.problems.text()
+    assert station.problems.button.isVisible() and "problem" in station.problems.button.text()
     corner = station.view.cell(0).topRight() + QPointF(-3, 2)
     colour = station.view.grab().toImage().pixelColor(corner.toPoint())
     assert colour.red() > 180 and colour.blue() < 120, "the corner is ochre"
-    texts = [one.text() for one in station.problem_menu.actions()]
+    texts = [one.text() for one in station.problems.menu.actions()]
     cut = next(at for at, text in enumerate(texts) if "cut through" in text)
-    station.problem_menu.actions()[cut].trigger()
+    station.problems.menu.actions()[cut].trigger()
     assert station.view.chosen == [0, 1]
 
     window.go("Findings")

@@ -100,5 +100,5 @@ def test_nobody_is_asked_once_there_is_a_figure(window: Window, demo: Path) -> N
     wait_until(lambda: station.ways.suggested.apply.isEnabled(), "the suggestion")
     QTest.keyClick(QApplication.focusWidget(), Qt.Key.Key_Return)
     assert not station.walk.isVisible()
-    station.ask_to_steer()
+    station.maker.ask_to_steer()
     assert "There is a figure already" in window.status.text()

@@ -164,7 +164,7 @@ def test_a_number_is_asked_for_without_the_arrows_of_the_system(
     window.go("Sheets")
     sheets: Any = window.station(SheetsStation)
     sheets.view.choose([])
-    sheets.choose_every()
+    sheets.picks.choose_every()
     assert asked and asked[0].buttonSymbols() == QAbstractSpinBox.ButtonSymbols.NoButtons
     assert sheets.view.chosen[:3] == [0, 3, 6]
 

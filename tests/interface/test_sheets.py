@@ -271,7 +271,7 @@ def test_rows_columns_blocks_and_every_second_frame_are_chosen(
     pick["Choose the whole column"].trigger()
     assert view.chosen == [4, 13, 22]
     pick["Choose all frames"].trigger()
-    monkeypatch.setattr("leanstep.desk.stations.sheets.station.ask_number", lambda *_, **__: 9.0)
+    monkeypatch.setattr("leanstep.desk.stations.sheets.frame_picks.ask_number", lambda *_, **__: 9.0)
     pick["Choose every so many …"].trigger()
     assert view.chosen == [0, 9, 18]
     view.setFocus()

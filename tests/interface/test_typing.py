@@ -196,7 +196,7 @@ def test_a_question_about_a_sheet_does_not_outlive_its_document(window: Window) 
             break
         QTest.qWait(25)
     station.edits.recut("cut", Recut(Cut(columns=8, rows=3), station.image_size() or (0, 0), {}))
-    station.ask_to_steer()
+    station.maker.ask_to_steer()
     assert station.walk.isVisible()
     window.session.new()
     assert not station.walk.isVisible() and not station.ways.isHidden()

@@ -1,20 +1,30 @@
-"""Images that are brought in as sheets, and copied beside the character."""
+"""Images that are brought in as sheets, copied beside the character, saved again, and seen in other colours."""
 
 from __future__ import annotations
 
 from pathlib import Path
 from typing import TYPE_CHECKING
 
-from PySide6.QtWidgets import QFileDialog
+import msgspec
+from PySide6.QtWidgets import (
+    QFileDialog,
+)
 
 from leanstep.core.character.artwork import copied_in, lies_elsewhere, path_to
 from leanstep.core.character.clips import Cel, Clip
 from leanstep.core.character.costume_edits import could_stand_in
+from leanstep.core.character.cut_outs import CutOut
 from leanstep.core.character.edits import append, change, free_name
-from leanstep.core.character.sheets import Sheet
+from leanstep.core.character.sheets import Exchange, Ground, Sheet
+from leanstep.core.cut_outs.edits import with_cut_out
 from leanstep.core.errors import LeanStepError
 from leanstep.core.naming.references import Thing
+from leanstep.core.sheets.images import prepared
 from leanstep.core.sheets.reading import Read, read, read_images
+from leanstep.core.sheets.recutting import Recut
+from leanstep.core.wording import counted
+from leanstep.desk.art import Loaded, Unfitted, picture_of
+from leanstep.desk.stations.sheets.suggesting import Export
 
 if TYPE_CHECKING:
     from leanstep.desk.stations.sheets.station import SheetsStation
@@ -103,3 +113,59 @@ class ImageEdits:
             f"copied the image of {sheet.name} beside the character, to {made.image}",
             lambda document: change(document, ("sheets", at), image=made.image, images=made.images),
         )
+
+    # --- images saved again, grounds, colours
+
+    def exported(self, name: str, before: Loaded, after: Loaded | Unfitted) -> None:
+        """The image of a sheet was saved again."""
+        sheet = next((one for one in self.session.document.sheets if one.name == name), None)
+        if sheet is not None:
+            self.station.suggesting.compare(sheet, before, after)
+
+    def compared(self, export: Export) -> None:
+        """What became of the frames of an image that was saved again: said, and asked when any is another one now."""
+        sheet = next((one for one in self.session.document.sheets if one.name == export.sheet), None)
+        if sheet is None:
+            return
+        if export.matching.stays and export.cut == sheet.cut:
+            changed = counted(export.changed, "drawing") if export.changed else "nothing in its frames"
+            self.session.said.emit(f"{sheet.image} was saved again: {changed} changed.")
+            return
+        self.session.said.emit(f"{sheet.image} was exported again, and its frames are others now: see Sheets.")
+        self.station.choose(export.sheet)
+        self.station.export.show_export(export)
+
+    def follow(self, answer: tuple[Export, Recut]) -> None:
+        """Clips and feet go with their drawings."""
+        export, new = answer
+        self.station.choose(export.sheet)
+        if self.station.current == export.sheet:
+            self.station.edits.recut(f"followed the drawings of {export.sheet}", new)
+
+    def try_ground(self, ground: Ground) -> None:
+        """See the image with a ground cleared before it is."""
+        loaded = self.station.shown_sheet()
+        if isinstance(loaded, Loaded):
+            self.station.suggesting.clear(loaded.cut.source, ground)
+
+    def try_colours(self, colours: tuple[Exchange, ...] | None) -> None:
+        """See the sheet in other colours before they count; None: as it is."""
+        loaded, sheet = self.station.shown_sheet(), self.station.sheet
+        self.station.suggesting.picture = None
+        if colours is not None and isinstance(loaded, Loaded) and sheet is not None:
+            made = prepared(msgspec.structs.replace(sheet, colours=colours), loaded.cut.source)
+            self.station.suggesting.picture = picture_of(made)
+        self.station.show_outcomes()
+
+    def draw_otherwise(self, cut_out: CutOut, said: str) -> None:
+        """Draw the frames of the sheet otherwise from the parts of another."""
+        at = self.station.index
+        self.session.edit(f"{said} ({self.station.current})", lambda document: with_cut_out(document, at, cut_out))
+
+    def set_ground(self, ground: Ground | None) -> None:
+        """Clear a ground, or put it back."""
+        sheet, at = self.station.sheet, self.station.index
+        assert sheet is not None
+        said = f"cleared the ground of {sheet.name}" if ground is not None else f"put the ground of {sheet.name} back"
+        self.station.suggesting.picture = None
+        self.session.edit(said, lambda document: change(document, ("sheets", at), ground=ground))

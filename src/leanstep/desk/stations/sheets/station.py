@@ -2,53 +2,43 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable, Mapping
+from collections.abc import Mapping
 from functools import partial
 from pathlib import Path
 from typing import Any
 
-import msgspec
-from PySide6.QtCore import QPoint, QPointF, Qt
+from PySide6.QtCore import Qt
 from PySide6.QtGui import QAction, QImage, QShowEvent
 from PySide6.QtWidgets import (
     QHBoxLayout,
-    QMenu,
     QScrollArea,
     QVBoxLayout,
 )
 
 from leanstep.core.character.artwork import lies_elsewhere
-from leanstep.core.character.clips import Cel, Clip
-from leanstep.core.character.cut_outs import CutOut
-from leanstep.core.character.document import Character
-from leanstep.core.character.edits import append, change, free_name
-from leanstep.core.character.sheets import Cut, Exchange, Ground, Sheet
-from leanstep.core.character.starting import shows_nothing, walking
-from leanstep.core.clips.families import with_families
-from leanstep.core.cut_outs.edits import with_cut_out
+from leanstep.core.character.sheets import Cut, Ground, Sheet
+from leanstep.core.character.starting import shows_nothing
 from leanstep.core.errors import LeanStepError
-from leanstep.core.findings.results import Finding
-from leanstep.core.naming.references import Thing
 from leanstep.core.sheets import recutting
-from leanstep.core.sheets.gait_guess import idle_and_walk, rows_of_cut
-from leanstep.core.sheets.images import prepared
 from leanstep.core.sheets.reading import numbered
 from leanstep.core.sheets.recutting import Recut
-from leanstep.core.wording import counted
-from leanstep.desk.art import Loaded, Unfitted, picture_of
+from leanstep.desk.art import Loaded, Unfitted
 from leanstep.desk.context import Context
 from leanstep.desk.stations.sheets.cards import Card
+from leanstep.desk.stations.sheets.clip_maker import ClipMaker
 from leanstep.desk.stations.sheets.costume_row import CostumeRow
 from leanstep.desk.stations.sheets.drawn_row import DrawnRow
 from leanstep.desk.stations.sheets.export_panel import ExportPanel
 from leanstep.desk.stations.sheets.frame_edits import FrameEdits
+from leanstep.desk.stations.sheets.frame_menu import frame_deeds
+from leanstep.desk.stations.sheets.frame_picks import FramePicks
 from leanstep.desk.stations.sheets.ground_bar import GroundBar
 from leanstep.desk.stations.sheets.image_edits import ImageEdits
 from leanstep.desk.stations.sheets.parts_row import PartsRow
 from leanstep.desk.stations.sheets.parts_view import PartsView
-from leanstep.desk.stations.sheets.row_names import ask_names
+from leanstep.desk.stations.sheets.sheet_problems import SheetProblems
 from leanstep.desk.stations.sheets.strip import COMPARISONS, Strip
-from leanstep.desk.stations.sheets.suggesting import Export, Suggesting
+from leanstep.desk.stations.sheets.suggesting import Suggesting
 from leanstep.desk.stations.sheets.tool_row import ToolRow
 from leanstep.desk.stations.sheets.walk_panel import WalkPanel
 from leanstep.desk.stations.sheets.ways_to_cut import WaysToCut
@@ -56,7 +46,6 @@ from leanstep.desk.widgets.basics import DropDown, button, command, label
 from leanstep.desk.widgets.empty_place import EmptyPlace, sheet_drawing
 from leanstep.desk.widgets.list_station import ListStation
 from leanstep.desk.widgets.menu import Deed, Deeds, DeedsMenu
-from leanstep.desk.widgets.number_dialog import ask_number
 
 
 class SheetsStation(ListStation):
@@ -87,48 +76,49 @@ class SheetsStation(ListStation):
         self.view.stepped.connect(self.edits.move_feet)
         self.view.boxed.connect(self.edits.set_boxes)
         self.view.removal.connect(self.edits.remove)
-        self.view_menu = DeedsMenu(self.view, self._frame_deeds)
+        self.picks = FramePicks(self.view, self.edits)
+        self.maker = ClipMaker(self)
+        self.view_menu = DeedsMenu(self.view, partial(frame_deeds, self.view, self.edits, self.picks, self.maker))
         self.strip = Strip(session)
         self.ground = GroundBar()
-        self.ground.tried.connect(self._try_ground)
-        self.ground.meant.connect(self._set_ground)
+        self.ground.tried.connect(self.images.try_ground)
+        self.ground.meant.connect(self.images.set_ground)
         self.ways = WaysToCut(self.suggesting, self._image)
-        self.ways.tried.connect(self._show_outcomes)
+        self.ways.tried.connect(self.show_outcomes)
         self.ways.meant.connect(self._cut)
-        self.tools = ToolRow(self.view, self.edits, self._picks())
+        self.tools = ToolRow(self.view, self.edits, self.picks.ways())
         session.editing.follow(self, self.refresh, unasked=(session.art.changed,))
-        session.editing.follow(self, self._show_problems, unasked=(session.checker.checked,))
-        session.art.exported.connect(self._exported)
+        session.editing.follow(self, lambda: self.problems.show(self.current), unasked=(session.checker.checked,))
+        session.art.exported.connect(self.images.exported)
         session.wanted.connect(self._wanted)
-        self.suggesting.compared.connect(self._compared)
+        self.suggesting.compared.connect(self.images.compared)
         self.export = ExportPanel()
-        self.export.followed.connect(self._follow)
+        self.export.followed.connect(self.images.follow)
         self.export.asks.connect(self._make_room)
         self.walk = WalkPanel(session.art)
         self.walk.asks.connect(self._make_room)
-        self.walk.meant.connect(self._steer)
+        self.walk.meant.connect(self.maker.steer)
         # what was asked about a document does not outlive it
         for asked in (self.export, self.walk):
             session.opened.connect(asked.hide)
         self.export.kept.connect(lambda: self.session.said.emit("Frames keep their numbers."))
         self.make_clip = button(
-            "Make a clip of them", "Make a clip of the chosen frames, in their order", self.new_clip, main=True
+            "Make a clip of them", "Make a clip of the chosen frames, in their order", self.maker.new_clip, main=True
         )
         self.clip_rows = button(
-            "A clip a row …", "Make a clip of every row, with names from a pattern", self.clips_of_rows
+            "A clip a row …", "Make a clip of every row, with names from a pattern", self.maker.clips_of_rows
         )
         self.costume = CostumeRow(session, lambda: list(self.view.chosen))
         self.costume.hide()
-        self.costume.tried.connect(self._try_colours)
+        self.costume.tried.connect(self.images.try_colours)
         self.costume.made.connect(self.choose)
         self.parts = PartsRow(session, self.view, lambda: self.index)
         self.parts.hide()
         self.drawn = DrawnRow()
         self.drawn.hide()
-        self.drawn.meant.connect(self._draw_otherwise)
+        self.drawn.meant.connect(self.images.draw_otherwise)
         self.chosen_text = label("", "soft")
-        self.problems = button("", "What is wrong with this sheet, and where", self._open_problems)
-        self.problem_menu = QMenu(self)
+        self.problems = SheetProblems(session, self.view, self.point_at)
         self.compare = DropDown()
         self.compare.setAccessibleName("Compare frames")
         self.compare.setToolTip("Whether the frames on the ground line are compared with the one before")
@@ -139,17 +129,6 @@ class SheetsStation(ListStation):
         self._lay_out()
         self.follow()
 
-    def _picks(self) -> list[tuple[str, Callable[[], object]]]:
-        return [
-            ("Choose the whole row", self.choose_rows),
-            ("Choose the whole column", self.choose_columns),
-            ("Choose every so many …", self.choose_every),
-            ("Choose all frames", self._choose_all),
-            ("Choose no frames", lambda: self.view.choose([])),
-            ("The chosen rows face right", lambda: self.edits.set_row_facing("right")),
-            ("The chosen rows face left", lambda: self.edits.set_row_facing("left")),
-        ]
-
     def _lay_out(self) -> None:
         adder = button("Add a sheet …", "Bring an image in (Ctrl+Shift+A), or drop one on the window", self.images.ask)
         head = QHBoxLayout()
@@ -158,7 +137,7 @@ class SheetsStation(ListStation):
         head.addWidget(self.copy_button)
         pick = QHBoxLayout()
         pick.addWidget(self.chosen_text, 1)
-        pick.addWidget(self.problems)
+        pick.addWidget(self.problems.button)
         pick.addWidget(self.compare)
         pick.addWidget(self.clip_rows)
         pick.addWidget(self.make_clip)
@@ -203,10 +182,10 @@ class SheetsStation(ListStation):
             command(self, "Copy the image beside the character", "", self.images.copy_in),
             command(self, "Cut as suggested", "Ctrl+Return", lambda: self._cut(self.ways.suggested)),
             command(self, "Show the next suggestion", "", self.ways.next_suggestion),
-            command(self, "Make a clip of the chosen frames", "", self.new_clip),
-            command(self, "Make a clip of every row", "", self.clips_of_rows),
-            command(self, "Make a figure that stands and walks of the sheet", "", self.ask_to_steer),
-            *(command(self, text, "", work) for text, work in self._picks()),
+            command(self, "Make a clip of the chosen frames", "", self.maker.new_clip),
+            command(self, "Make a clip of every row", "", self.maker.clips_of_rows),
+            command(self, "Make a figure that stands and walks of the sheet", "", self.maker.ask_to_steer),
+            *(command(self, text, "", work) for text, work in self.picks.ways()),
             *(command(self, f"Use the tool {one.text()}", "", one.click) for one in self.tools.tools.values()),
             command(self, "Merge the chosen frames", "", self.edits.merge),
             command(self, "Split the frame side by side", "", lambda: self.edits.split(False)),
@@ -216,7 +195,7 @@ class SheetsStation(ListStation):
             command(self, "Feet of the chosen frames as the one before", "", self.edits.feet_as_neighbour),
             command(self, "Take back body boxes of the chosen frames", "", self.edits.forget_boxes),
             command(self, "Fit the sheet", "", self.view.fit),
-            command(self, "What is wrong with the sheet", "", self._open_problems),
+            command(self, "What is wrong with the sheet", "", self.problems.open),
         ]
 
     # --- what is shown
@@ -231,14 +210,15 @@ class SheetsStation(ListStation):
         """The chosen sheet."""
         return self.part
 
-    def _shown_sheet(self) -> Loaded | LeanStepError | None:
+    def shown_sheet(self) -> Loaded | LeanStepError | None:
+        """The chosen sheet with its pixels, or why it is not shown."""
         return self.session.art.sheet(self.current) if self.sheet else None
 
     def _image(self) -> QImage | None:
         return self.view.image
 
     def show_part(self, part: Sheet | None) -> None:
-        loaded = self._shown_sheet()
+        loaded = self.shown_sheet()
         pixels = (
             loaded.cut.pixels if isinstance(loaded, Loaded) else loaded.pixels if isinstance(loaded, Unfitted) else None
         )
@@ -256,9 +236,9 @@ class SheetsStation(ListStation):
         if part is not None:
             self.drawn.show_cut_out(part, self.session.document.sheets)
         self.tools.show_sheet(part, loaded.cut.usual_height if isinstance(loaded, Loaded) else 1.0)
-        self._show_outcomes()
+        self.show_outcomes()
         self._show_ground()
-        self._show_problems()
+        self.problems.show(self.current)
         self._selection()
 
     def _took(self, tool: str) -> None:
@@ -302,42 +282,13 @@ class SheetsStation(ListStation):
             self.tools.use("boxes" if "boxes" in details else "feet" if "feet" in details else "choose")
             self.view.reveal(list(details.get("frames", ())))
 
-    def _show_problems(self) -> None:
-        """What the last check found in the chosen sheet, on its frames and in a list."""
-        report, name = self.session.report, self.current
-        found = [one for one in report.findings if name and one.details.get("sheet") == name] if report else []
-        by_frame: dict[int, list[Finding]] = {}
-        for finding in found:
-            for frame in finding.details.get("frames", ()):
-                by_frame.setdefault(int(frame), []).append(finding)
-        self.view.problems = by_frame
-        self.view.update()
-        self.problems.setVisible(bool(found))
-        self.problems.setText(counted(len(found), "problem"))
-        self.problem_menu.clear()
-        for finding in found:
-            self.problem_menu.addAction(finding.sentence, partial(self.point_at, finding.details))
-        if found:
-            self.problem_menu.addSeparator()
-            self.problem_menu.addAction("Read more in Findings", partial(self._read_more, found[0]))
-
-    def _read_more(self, finding: Finding) -> None:
-        self.session.finding = finding
-        self.session.wanted.emit("finding")
-
-    def _open_problems(self) -> None:
-        if not self.problem_menu.actions():
-            self.session.said.emit("The last check found nothing wrong with this sheet.")
-            return
-        self.problem_menu.popup(self.problems.mapToGlobal(self.problems.rect().topLeft()))
-
     def showEvent(self, event: QShowEvent) -> None:
         # an image is looked at once somebody sees it
         self.show_part(self.sheet)
 
     def image_size(self) -> tuple[int, int] | None:
         """Width and height of the image as it is."""
-        loaded = self._shown_sheet()
+        loaded = self.shown_sheet()
         if isinstance(loaded, Loaded | Unfitted):
             return loaded.image.width(), loaded.image.height()
         sheet = self.sheet
@@ -346,11 +297,12 @@ class SheetsStation(ListStation):
     def _came(self) -> None:
         if self.suggesting.found is None:
             self.ways.find_drawings()
-        self._show_outcomes()
+        self.show_outcomes()
         self._show_ground()
 
-    def _show_outcomes(self) -> None:
-        sheet, size, loaded = self.sheet, self.image_size(), self._shown_sheet()
+    def show_outcomes(self) -> None:
+        """Show what the ways to cut come to."""
+        sheet, size, loaded = self.sheet, self.image_size(), self.shown_sheet()
         now = self.view.frames if sheet is not None and size == (sheet.size or size) else []
         self.ways.show_outcomes(sheet, size, now)
         waiting = sheet is not None and loaded is None
@@ -383,7 +335,7 @@ class SheetsStation(ListStation):
         if cut is None or size is None or not card.rects:
             self.session.said.emit("There is nothing to cut yet.")
             return
-        loaded = self._shown_sheet()
+        loaded = self.shown_sheet()
         if isinstance(loaded, Loaded):
             frames, rects = self.view.frames, list(card.rects)
             new = self.session.beside.wait_for(
@@ -395,53 +347,7 @@ class SheetsStation(ListStation):
         self.ways.trying = None
         self.edits.recut(f"cut {self.current} into {len(card.rects)} frames", new)
         if shows_nothing(self.session.document):
-            self.ask_to_steer()
-
-    def ask_to_steer(self) -> None:
-        """Ask which rows stand and walk, to make a figure that is steered at once."""
-        loaded, rows, sheet = self.view.loaded, self._rows(), self.sheet
-        if sheet is None or not isinstance(loaded, Loaded) or not rows:
-            self.session.said.emit("Cut a sheet first: its rows become a figure that stands and walks.")
-        elif not shows_nothing(self.session.document):
-            self.session.said.emit("There is a figure already: make clips of the rows, and show them in Graph.")
-        else:
-            self.walk.ask(sheet.name, rows, *idle_and_walk(loaded.cut, rows), sheet.facing)
-
-    def _steer(self, idle: int, walk: int, facing: str) -> None:
-        """Make a figure that stands and walks of two rows, and steer it."""
-        loaded, rows, at = self.view.loaded, self._rows(), self.index
-        if not isinstance(loaded, Loaded) or max(idle, walk) >= len(rows):
-            return
-        # with one row only, its first frame stands
-        standing = rows[idle][:1] if idle == walk else rows[idle]
-        name, height = self.current, loaded.cut.shown_height
-
-        def made(document: Character) -> Character:
-            document = change(document, ("sheets", at), facing=facing)
-            return walking(document, name, standing, rows[walk], height)
-
-        self.session.edit(f"made a figure of {name} that stands and walks", made)
-        self.session.said.emit(f"Steer {name} with the arrow keys; Esc lets go.")
-        self.desk.live.drive()
-
-    def _exported(self, name: str, before: Loaded, after: Loaded | Unfitted) -> None:
-        """The image of a sheet was saved again."""
-        sheet = next((one for one in self.session.document.sheets if one.name == name), None)
-        if sheet is not None:
-            self.suggesting.compare(sheet, before, after)
-
-    def _compared(self, export: Export) -> None:
-        """What became of the frames of an image that was saved again: said, and asked when any is another one now."""
-        sheet = next((one for one in self.session.document.sheets if one.name == export.sheet), None)
-        if sheet is None:
-            return
-        if export.matching.stays and export.cut == sheet.cut:
-            changed = counted(export.changed, "drawing") if export.changed else "nothing in its frames"
-            self.session.said.emit(f"{sheet.image} was saved again: {changed} changed.")
-            return
-        self.session.said.emit(f"{sheet.image} was exported again, and its frames are others now: see Sheets.")
-        self.choose(export.sheet)
-        self.export.show_export(export)
+            self.maker.ask_to_steer()
 
     def _make_room(self, asks: bool) -> None:
         """The ways to cut are out of the way while it is asked about an image that was saved again."""
@@ -449,14 +355,7 @@ class SheetsStation(ListStation):
         self.drawn.setVisible(drawn and self.view.tool != "costume")
         self.ways.setHidden(asks or drawn or self.view.tool in ("costume", "parts"))
 
-    def _follow(self, answer: tuple[Export, Recut]) -> None:
-        """Clips and feet go with their drawings."""
-        export, new = answer
-        self.choose(export.sheet)
-        if self.current == export.sheet:
-            self.edits.recut(f"followed the drawings of {export.sheet}", new)
-
-    # --- ground, feet, facing
+    # --- ground
 
     def _show_ground(self) -> None:
         sheet, seen = self.sheet, self.suggesting.seen
@@ -467,98 +366,21 @@ class SheetsStation(ListStation):
             sheet.ground if sheet is not None else None, found, seen.holes if seen is not None else []
         )
 
-    def _try_ground(self, ground: Ground) -> None:
-        loaded = self._shown_sheet()
-        if isinstance(loaded, Loaded):
-            self.suggesting.clear(loaded.cut.source, ground)
-
-    def _try_colours(self, colours: tuple[Exchange, ...] | None) -> None:
-        """See the sheet in other colours before they count; None: as it is."""
-        loaded, sheet = self._shown_sheet(), self.sheet
-        self.suggesting.picture = None
-        if colours is not None and isinstance(loaded, Loaded) and sheet is not None:
-            made = prepared(msgspec.structs.replace(sheet, colours=colours), loaded.cut.source)
-            self.suggesting.picture = picture_of(made)
-        self._show_outcomes()
-
-    def _draw_otherwise(self, cut_out: CutOut, said: str) -> None:
-        at = self.index
-        self.session.edit(f"{said} ({self.current})", lambda document: with_cut_out(document, at, cut_out))
-
-    def _set_ground(self, ground: Ground | None) -> None:
-        sheet, at = self.sheet, self.index
-        assert sheet is not None
-        said = f"cleared the ground of {sheet.name}" if ground is not None else f"put the ground of {sheet.name} back"
-        self.suggesting.picture = None
-        self.session.edit(said, lambda document: change(document, ("sheets", at), ground=ground))
-
     # --- menus
 
     def deeds(self) -> Deeds:
         return [
             *super().deeds(),
             None,
-            Deed("A clip a row …", self.clips_of_rows),
-            Deed("Let it stand and walk …", self.ask_to_steer),
+            Deed("A clip a row …", self.maker.clips_of_rows),
+            Deed("Let it stand and walk …", self.maker.ask_to_steer),
             Deed(
                 "Copy the image beside the character", self.images.copy_in, possible=self.copy_button.isVisibleTo(self)
             ),
             Deed("Add a sheet …", self.images.ask, "Ctrl+Shift+A"),
         ]
 
-    def _frame_deeds(self, where: QPoint | None) -> Deeds:
-        """What can be done with the frame at a place of the sheet."""
-        view, edits = self.view, self.edits
-        frame = view.frame_at(QPointF(where)) if where is not None else None
-        if frame is not None and frame not in view.chosen:
-            view.choose([frame])
-        chosen = len(view.chosen)
-        if not chosen:
-            return [Deed("Choose all frames", self._choose_all), Deed("Fit the sheet", view.fit)] if view.frames else []
-        return [
-            Deed("Make a clip of them" if chosen > 1 else "Make a clip of it", self.new_clip),
-            Deed("A clip a row …", self.clips_of_rows),
-            None,
-            Deed("Merge", edits.merge, possible=chosen > 1),
-            Deed("Split side by side", lambda: edits.split(False), possible=chosen == 1),
-            Deed("Split across", lambda: edits.split(True), possible=chosen == 1),
-            Deed("Remove", edits.remove),
-            None,
-            Deed("Feet as the one before", edits.feet_as_neighbour),
-            Deed("Take feet back", edits.forget_feet),
-            Deed("Take body boxes back", edits.forget_boxes),
-            None,
-            *(Deed(text, work) for text, work in self._picks()),
-        ]
-
     # --- choosing
-
-    def _choose_all(self) -> None:
-        self.view.choose(list(range(len(self.view.frames))))
-
-    def _rows(self) -> list[list[int]]:
-        """The sheet's frames row by row, without empty ones."""
-        loaded = self.view.loaded
-        return rows_of_cut(loaded.cut) if isinstance(loaded, Loaded) else []
-
-    def choose_rows(self) -> None:
-        """Choose the rows of the chosen frames."""
-        chosen = set(self.view.chosen)
-        self.view.choose([number for row in self._rows() if chosen & set(row) for number in row])
-
-    def choose_columns(self) -> None:
-        """Choose the columns of the chosen frames."""
-        frames = self.view.frames
-        middles = [frames[number].x + frames[number].width / 2 for number in self.view.chosen]
-        self.view.choose(
-            [n for n, one in enumerate(frames) if any(one.x <= middle < one.x + one.width for middle in middles)]
-        )
-
-    def choose_every(self) -> None:
-        """Keep every n-th of the chosen frames, or of all when none is chosen."""
-        step = ask_number(self, "Choose every so many", "Every how many frames?", 2, 2, 999, whole=True)
-        if step is not None:
-            self.view.choose((self.view.chosen or list(range(len(self.view.frames))))[:: int(step)])
 
     # --- new things
 
@@ -569,38 +391,4 @@ class SheetsStation(ListStation):
         # what is suggested is shown at once, and Enter cuts the sheet so
         self.ways.trying = self.ways.suggested if self.sheet is not None and self.sheet.cut == Cut() else None
         self.ways.suggested.setFocus()
-        self._show_outcomes()
-
-    def new_clip(self) -> None:
-        """Make a clip of the chosen frames."""
-        frames, sheet = list(self.view.chosen), self.current
-        if not frames:
-            self.session.said.emit("Drag over cells first: a clip is made of the chosen frames.")
-            return
-        name = free_name("clip", [clip.name for clip in self.session.document.clips])
-        clip = Clip(name=name, sheet=sheet, cels=tuple(Cel(frame=frame) for frame in frames))
-        self.session.edit(f"made {name}", lambda document: append(document, ("clips",), clip))
-        self.session.show(Thing("clip", name))
-        self.session.pointed.emit({"clip": name, "new": True})
-
-    def clips_of_rows(self) -> None:
-        """Make a clip of every row, or of what is chosen of each, with names that are asked for."""
-        chosen, sheet, image = set(self.view.chosen), self.current, self.view.image
-        rows = [[frame for frame in row if not chosen or frame in chosen] for row in self._rows()]
-        rows = [row for row in rows if row]
-        if not rows or image is None:
-            self.session.said.emit("There are no drawn frames yet.")
-            return
-        frames = [self.view.frames[row[0]] for row in rows]
-        pictures = [image.copy(one.x, one.y, one.width, one.height) for one in frames]
-        names = ask_names(self, sheet, pictures, {clip.name for clip in self.session.document.clips})
-        if not names:
-            return
-        clips = tuple(
-            Clip(name=name, sheet=sheet, cels=tuple(Cel(frame=frame) for frame in row))
-            for name, row in zip(names, rows)
-        )
-        self.session.edit(
-            f"made {counted(len(clips), 'clip')} of {sheet}",
-            lambda document: with_families(msgspec.structs.replace(document, clips=(*document.clips, *clips)), names),
-        )
+        self.show_outcomes()
