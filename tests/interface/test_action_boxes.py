@@ -152,7 +152,7 @@ def test_boxes_are_worked_by_keyboard_alone(station: ClipsStation) -> None:
 def test_a_mirrored_cel_shows_its_box_the_other_way_round_and_takes_hands_so(station: ClipsStation) -> None:
     drawn(station, BLADE)
     before = on_screen(station, BLADE)[0].x()
-    station.mirrored.click()
+    station.cel_row.mirrored.click()
     large = station.large
     assert station.clip is not None and station.clip.cels[2].mirrored
     box = large.on_screen(BLADE, station.clip.cels[2])

@@ -140,7 +140,7 @@ def test_events_go_to_another_clip_and_stay_with_their_cels(window: Window, stat
     assert [(mark.name, mark.at) for mark in clip(station).marks] == [("mark", 1)]
     first = clip(station).cels[0].ticks
     station.film.choose(0)
-    station.ticks.setValue(first * 3)
+    station.cel_row.ticks.setValue(first * 3)
     assert clip(station).cels[0].ticks == first * 3 and clip(station).marks[0].at == 3
 
 

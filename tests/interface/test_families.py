@@ -50,7 +50,7 @@ def test_the_clips_of_a_name_become_a_family_in_one_gesture(station: ClipsStatio
     QTest.mouseClick(row.make, LEFT)
     assert row.isVisible() and not row.make.isVisible()
     assert [clip.family for clip in station.session.document.clips[-3:]] == ["step {direction}"] * 3
-    typed(station.all_ticks, "9")
+    typed(station.settings.all_ticks, "9")
     assert ticks(station) == {"up": {9.0}, "right": {9.0}, "down": {9.0}}
     station.session.undo()
     assert ticks(station) == {"up": {6.0}, "right": {6.0}, "down": {6.0}}, "one step for all of them"
@@ -62,13 +62,13 @@ def test_an_exception_is_made_shown_made_the_rule_and_taken_back(station: ClipsS
     row = station.family
     QTest.mouseClick(row.make, LEFT)
     clicked(station, "timing")
-    typed(station.all_ticks, "9")
+    typed(station.settings.all_ticks, "9")
     assert ticks(station) == {"up": {9.0}, "right": {6.0}, "down": {6.0}}
     assert "its timing is its own" in row.toolTip() and row.strip.clips[0].own == ("timing",)
     # the strip leads to another member
     QTest.mouseClick(row.strip, LEFT, pos=QPoint(WIDE + 5, HIGH // 2))
     assert station.current == "step right" and not any(box.isChecked() for box in row.own.values())
-    typed(station.all_ticks, "4")
+    typed(station.settings.all_ticks, "4")
     assert ticks(station) == {"up": {9.0}, "right": {4.0}, "down": {4.0}}
     row.strip.setFocus()
     QTest.keyClick(row.strip, Qt.Key.Key_Left)

@@ -87,7 +87,7 @@ class Hands:
 
     def play_once(self, name: str) -> None:
         self.clips.choose(name)
-        pick(self.clips.loop, "once, then hold")
+        pick(self.clips.settings.loop, "once, then hold")
         self.gestures += 2
 
     def footsteps(self, name: str) -> None:

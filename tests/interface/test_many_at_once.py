@@ -73,10 +73,10 @@ def test_what_is_set_for_a_cel_is_set_for_all_chosen_ones(window: Window, film: 
     clips, count = window.station(ClipsStation), len(film.clip.cels)
     QTest.mouseClick(film, LEFT, pos=band(film, 1))
     QTest.mouseClick(film, LEFT, SHIFT, band(film, 3))
-    assert film.all == [1, 2, 3] and clips.which.text().startswith("3 cels")
+    assert film.all == [1, 2, 3] and clips.cel_row.which.text().startswith("3 cels")
     QTest.mouseClick(film, LEFT, CTRL, band(film, 2))
     assert film.all == [1, 3]
-    QTest.mouseClick(clips.mirrored, LEFT)
+    QTest.mouseClick(clips.cel_row.mirrored, LEFT)
     assert [cel.mirrored for cel in film.clip.cels] == [at in (1, 3) for at in range(count)]
     before = [cel.ticks for cel in film.clip.cels]
     film.setFocus()
@@ -131,8 +131,8 @@ def test_what_is_set_for_a_clip_is_set_for_all_chosen_ones(window: Window) -> No
     QTest.mouseClick(clips.list.viewport(), LEFT, NONE, row(window, "Clips", names[0]))
     QTest.mouseClick(clips.list.viewport(), LEFT, SHIFT, row(window, "Clips", names[2]))
     assert [one.name for one in clips.chosen] == names and "3 clips" in clips.several.text()
-    clips.facing.setCurrentIndex(2)
-    clips.facing.activated.emit(2)
+    clips.settings.facing.setCurrentIndex(2)
+    clips.settings.facing.activated.emit(2)
     clips.all_ticks.setValue(9)
     chosen = [clip for clip in window.session.document.clips if clip.name in names]
     assert {clip.facing for clip in chosen} == {"left"}

@@ -318,14 +318,14 @@ def test_a_cel_is_turned_and_takes_its_frame_from_another_sheet(window: Window, 
     QTest.keyClick(clips.film, Qt.Key.Key_Right)
     at = clips.film.chosen
     assert at == 1
-    clips.turns.setValue(3)
-    clips.from_sheet.setCurrentText("ferry-hand")
-    clips.from_sheet.activated.emit(clips.from_sheet.currentIndex())
-    clips.facing.activated.emit(clips.facing.findData("left"))
+    clips.cel_row.turns.setValue(3)
+    clips.cel_row.from_sheet.setCurrentText("ferry-hand")
+    clips.cel_row.from_sheet.activated.emit(clips.cel_row.from_sheet.currentIndex())
+    clips.settings.facing.activated.emit(clips.settings.facing.findData("left"))
     clip = next(one for one in window.session.document.clips if one.name == "walk")
     assert (clip.cels[at].turns, clip.cels[at].sheet, clip.facing) == (3, "ferry-hand", "left")
-    clips.from_sheet.setCurrentText("lamplighter")
-    clips.from_sheet.activated.emit(clips.from_sheet.currentIndex())
+    clips.cel_row.from_sheet.setCurrentText("lamplighter")
+    clips.cel_row.from_sheet.activated.emit(clips.cel_row.from_sheet.currentIndex())
     clip = next(one for one in window.session.document.clips if one.name == "walk")
     assert clip.cels[at].sheet == "", "its clip's own sheet needs not be said"
-    assert clips.facing.currentData() == "left"
+    assert clips.settings.facing.currentData() == "left"

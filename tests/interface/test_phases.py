@@ -172,7 +172,7 @@ def test_the_last_active_one_called_recovery_can_be_called_active_again(station:
 def test_a_stretched_cel_takes_the_phase_along(station: ClipsStation) -> None:
     dragged(station.phases.band, 14, 21)
     station.film.choose(0)
-    typed(station.ticks, "10")
+    typed(station.cel_row.ticks, "10")
     assert phases(station) == [("active", 17, 24)]
 
 

@@ -2,12 +2,11 @@
 
 from __future__ import annotations
 
-import math
 from collections.abc import Mapping
 from typing import Any
 
-from PySide6.QtCore import QElapsedTimer, Qt, QTimer
-from PySide6.QtGui import QAction, QHideEvent, QKeyEvent, QShowEvent
+from PySide6.QtCore import Qt
+from PySide6.QtGui import QAction
 from PySide6.QtWidgets import (
     QCheckBox,
     QHBoxLayout,
@@ -20,8 +19,8 @@ from PySide6.QtWidgets import (
 )
 
 from leanstep.core.character.clips import Cel, Clip, Playback
-from leanstep.core.character.edits import change, free_name
-from leanstep.core.clips.timing import TICK, seconds, timing, units
+from leanstep.core.character.edits import free_name
+from leanstep.core.clips.timing import TICK, seconds, timing
 from leanstep.core.sheets.boxes import Box, usual
 from leanstep.core.wording import counted
 from leanstep.desk.context import Context
@@ -29,72 +28,50 @@ from leanstep.desk.stations.clips.action_box_edits import ActionBoxEdits
 from leanstep.desk.stations.clips.alternate_row import AlternateRow
 from leanstep.desk.stations.clips.box_row import BoxRow
 from leanstep.desk.stations.clips.cel_edits import CelEdits
+from leanstep.desk.stations.clips.cel_row import CelRow
+from leanstep.desk.stations.clips.clip_player import ClipPlayer
+from leanstep.desk.stations.clips.clip_settings import ClipSettings
 from leanstep.desk.stations.clips.event_choice import Events
 from leanstep.desk.stations.clips.event_edits import EventEdits
 from leanstep.desk.stations.clips.event_row import EventRow
 from leanstep.desk.stations.clips.family_row import FamilyRow
-from leanstep.desk.stations.clips.film import Film
 from leanstep.desk.stations.clips.motion_edits import MotionEdits
 from leanstep.desk.stations.clips.part_edits import PartEdits
-from leanstep.desk.stations.clips.parted_preview import PartedPreview
 from leanstep.desk.stations.clips.phase_edits import PhaseEdits
-from leanstep.desk.stations.clips.picture_tool import PictureTool
 from leanstep.desk.stations.clips.pin_edits import PinEdits
 from leanstep.desk.stations.clips.playback_row import PlaybackRow
-from leanstep.desk.widgets.basics import DropDown, NumberField, button, command, fill_combo, label
+from leanstep.desk.widgets.basics import button, command, label
 from leanstep.desk.widgets.empty_place import EmptyPlace, film_drawing
-from leanstep.desk.widgets.list_station import ListStation
 from leanstep.desk.widgets.menu import Deed, Deeds, DeedsMenu
 
-LOOPS = (
-    ("once", "once, then hold"),
-    ("once-and-gone", "once, then nothing"),
-    ("repeat", "repeat"),
-    ("there-and-back", "there and back"),
-)
-
-
-RESTS = 250
-"""Milliseconds after which it is looked again at most, while a cel stays."""
 ROOM = 112
 """Pixels the rows of events take at most in a low window."""
 
-FACINGS = (("Faces as drawn", ""), ("Faces right", "right"), ("Faces left", "left"))
 
-
-class ClipsStation(ListStation):
-    """Clips on the left, the large frame in the middle, the film below; plays at the project's tick rate."""
+class ClipsStation(ClipPlayer):
+    """Clips on the left, the large frame in the middle, the film below."""
 
     field, what, kind = "clips", "clip", "clip"
 
     def __init__(self, desk: Context) -> None:
         super().__init__(desk)
         session = desk.session
-        self.playhead = 0
-        self.playing = True
         self.list.setAccessibleName("Clips")
         self.sentence = label("", wrap=True)
-        self.large = PartedPreview(session)
         self.large.chose.connect(self._cel_clicked)
-        self.film = Film(session)
         self.cels = CelEdits(self)
         self.film.chose.connect(self._cel_chosen)
         self.film.stretched.connect(self.cels.stretch)
         self.film.longer.connect(self.cels.longer)
         self.film.moved.connect(self.cels.move)
         self.film.removed.connect(self.cels.remove)
-        self.film.scrubbed.connect(self._scrub)
         self.film_menu = DeedsMenu(self.film, self.cels.deeds)
-        self.play_button = button("Pause", "Play or pause (Space)", self.toggle)
-        self.half = QCheckBox("half speed")
-        self.half.setToolTip("Play at half the true speed")
         self.onion = QCheckBox("onion")
         self.onion.setToolTip("Show the neighbouring cels faintly")
         self.onion.toggled.connect(self._show_onion)
         self.contact = QCheckBox("all cels")
         self.contact.setToolTip("Show every cel beside the others, as a contact sheet; a click chooses one")
         self.contact.toggled.connect(self._show_contact)
-        self.clicks = desk.clicks
         self.audible = QCheckBox("clicks")
         self.audible.setEnabled(desk.clicks.player is not None)
         self.audible.setToolTip(
@@ -103,39 +80,8 @@ class ClipsStation(ListStation):
             else "There is no program here to play sounds: install pw-play, paplay or aplay (package alsa-utils)"
         )
         self.audible.toggled.connect(self._let_click)
-        self.back = NumberField("Repeat from cel", "The cel the clip goes on with when it has come to its end", 0, 0)
-        self.back.setPrefix("from cel ")
-        self.back.setMinimumWidth(86)
-        self.back.settled.connect(self._set_back)
-        self.loop = DropDown()
-        self.loop.setAccessibleName("Loop")
-        self.loop.setToolTip("What happens at the clip's end")
-        for _, text in LOOPS:
-            self.loop.addItem(text)
-        self.loop.activated.connect(self._set_loop)
-        self.all_ticks = NumberField("Ticks per cel", "Show every cel this long", 0.25, 1000, "ticks each", whole=False)
-        self.all_ticks.setMinimumWidth(96)
-        self.all_ticks.settled.connect(self.cels.set_all_ticks)
-        self.frame = NumberField("Frame", "Which frame the chosen cel shows", 0, 99999)
-        self.frame.settled.connect(lambda value: self.cels.set_chosen("the frame", frame=int(value)))
-        self.ticks = NumberField("Ticks", "How long the chosen cel is shown", 0.25, 10000, "ticks", whole=False)
-        self.ticks.setMinimumWidth(78)
-        self.ticks.settled.connect(lambda value: self.cels.set_chosen("the time", ticks=value))
-        self.mirrored = QCheckBox("mirrored")
-        self.mirrored.setToolTip("Show the chosen cel the other way round; no picture is copied")
-        self.mirrored.clicked.connect(lambda checked: self.cels.set_chosen("the mirroring", mirrored=checked))
-        self.turns = NumberField("Quarter turns", "How far the chosen cel is turned, in quarters clockwise", 0, 3)
-        self.turns.settled.connect(lambda value: self.cels.set_chosen("the turn", turns=int(value)))
-        self.from_sheet = DropDown()
-        self.from_sheet.setAccessibleName("Sheet of the cel")
-        self.from_sheet.setToolTip("Which sheet the chosen cel's frame is on")
-        self.from_sheet.activated.connect(lambda at: self.cels.set_sheet(self.from_sheet.itemText(at)))
-        self.facing = DropDown()
-        self.facing.setAccessibleName("Facing")
-        self.facing.setToolTip("Which way the clip's drawings look")
-        for text, facing in FACINGS:
-            self.facing.addItem(text, facing)
-        self.facing.activated.connect(lambda at: self._set_facing(self.facing.itemData(at)))
+        self.cel_row = CelRow(self.cels)
+        self.settings = ClipSettings(self)
         self.events = Events()
         self.film.widened.connect(self.events.stand_below)
         self.event_row = EventRow()
@@ -149,21 +95,13 @@ class ClipsStation(ListStation):
         self.playback = PlaybackRow()
         self.playback.meant.connect(self._set_playback)
         self.live = desk.live
-        self.frequency = NumberField(
-            "Frames per second", "Show every cel for a share of a second", 0.1, 1000, "fps", whole=False
-        )
-        self.frequency.setMinimumWidth(78)
-        self.frequency.settled.connect(lambda value: self.cels.set_all_ticks(self.session.document.rate / value))
-        self._clock = QElapsedTimer()
-        self._clock.start()
-        self._timer = QTimer(self, singleShot=True, timerType=Qt.TimerType.PreciseTimer)
-        self._timer.timeout.connect(self._advance)
         self.family = FamilyRow(self)
         self.phases = PhaseEdits(self)
         self.boxes = ActionBoxEdits(self, self.large)
         self.pins = PinEdits(self, self.large)
         self.parts = PartEdits(self, self.large)
-        self.tools: tuple[PictureTool, ...] = (self.boxes, self.pins, self.parts)
+        self.tools = (self.boxes, self.pins, self.parts)
+        self.lanes = (self.events, self.motion.lane, self.phases.band)
         self.phases.all.toggled.connect(self._show_actions)
         self.phases.table.wanted.connect(self._open_action)
         self.film.widened.connect(self.phases.band.stand_below)
@@ -213,24 +151,9 @@ class ClipsStation(ListStation):
         for widget in (self.half, self.onion, self.contact, self.audible, *(tool.on for tool in self.tools)):
             bar.addWidget(widget)
         bar.addStretch(1)
-        bar.addWidget(self.loop)
-        bar.addWidget(self.back)
-        self.cel_row, self.more_row = QWidget(), QWidget()
-        cel = QHBoxLayout(self.cel_row)
-        cel.setContentsMargins(0, 0, 0, 0)
-        cel.setSpacing(8)
-        self.which = label("Cel: frame", "soft")
-        cel.addWidget(self.which)
-        cel.addWidget(self.frame)
-        cel.addWidget(label("for", "soft"))
-        cel.addWidget(self.ticks)
-        cel.addWidget(self.from_sheet)
-        cel.addWidget(self.mirrored)
-        cel.addWidget(label("turns", "soft"))
-        cel.addWidget(self.turns)
-        cel.addStretch(1)
-        cel.addWidget(button("Add a cel", "Put another cel behind the chosen one", self.cels.add))
-        cel.addWidget(button("Take it out", "Take the chosen cels out (Delete)", self.cels.remove))
+        bar.addWidget(self.settings.loop)
+        bar.addWidget(self.settings.back)
+        self.more_row = QWidget()
         middle = QVBoxLayout()
         middle.addLayout(head)
         self.place = QStackedWidget()
@@ -243,11 +166,11 @@ class ClipsStation(ListStation):
         more.addWidget(self.box.choice)
         more.addWidget(self.playback.choice)
         more.addWidget(self.motion.travel.choice)
-        more.addWidget(self.facing)
+        more.addWidget(self.settings.facing)
         more.addStretch(1)
         more.addWidget(self.family.make)
-        more.addWidget(self.frequency)
-        more.addWidget(self.all_ticks)
+        more.addWidget(self.settings.frequency)
+        more.addWidget(self.settings.all_ticks)
         middle.addWidget(self.more_row)
         middle.addWidget(self.box)
         middle.addWidget(self.playback)
@@ -298,11 +221,6 @@ class ClipsStation(ListStation):
 
     # --- what is shown
 
-    @property
-    def clip(self) -> Clip | None:
-        """The chosen clip."""
-        return self.part
-
     def chosen_anew(self) -> None:
         self.playhead = 0
         self.film.start_over()
@@ -324,19 +242,10 @@ class ClipsStation(ListStation):
             tool.show(part)
         self.show_rows()
         if part is not None:
-            self.loop.setCurrentIndex([key for key, _ in LOOPS].index(part.loop))
-            self.back.setVisible(part.loop == "repeat" and len(part.cels) > 1)
-            self.back.setMaximum(max(0, len(part.cels) - 1))
-            self.back.show_value(part.repeat_from)
-            self.facing.setCurrentIndex(self.facing.findData(part.facing))
+            self.settings.show_clip(part)
             self.box.show_box(part.box)
             self.alternate.show_clip(part)
             self.playback.show_clip(self.session.document, part)
-            every = {cel.ticks for cel in part.cels}
-            if len(every) == 1:
-                ticks = every.pop()
-                self.all_ticks.show_value(ticks)
-                self.frequency.show_value(self.session.document.rate / ticks)
         self._sentence()
         self._cel_chosen(self.film.chosen)
 
@@ -380,20 +289,7 @@ class ClipsStation(ListStation):
         )
 
     def _cel_chosen(self, at: int) -> None:
-        clip = self.clip
-        there = clip is not None and at < len(clip.cels)
-        for widget in (self.frame, self.ticks, self.mirrored, self.turns, self.from_sheet):
-            widget.setEnabled(there)
-        several = len(self.film.all)
-        self.which.setText(f"{several} cels: frame" if several > 1 else "Cel: frame")
-        if there and clip is not None:
-            self.frame.show_value(clip.cels[at].frame)
-            self.ticks.show_value(clip.cels[at].ticks)
-            self.mirrored.setChecked(clip.cels[at].mirrored)
-            self.turns.show_value(clip.cels[at].turns)
-            fill_combo(
-                self.from_sheet, [one.name for one in self.session.document.sheets], clip.sheet_of(clip.cels[at])
-            )
+        there = self.cel_row.show_cel(self.session.document.sheets, self.clip, at, len(self.film.all))
         if not self.playing and there:
             self._see_cel(at)
 
@@ -421,92 +317,6 @@ class ClipsStation(ListStation):
     def _let_click(self, on: bool) -> None:
         self.clicks.on = on
 
-    # --- playing
-
-    def showEvent(self, event: QShowEvent) -> None:
-        self._clock.restart()
-        self._timer.start(0)
-
-    def hideEvent(self, event: QHideEvent) -> None:
-        self._timer.stop()
-
-    def keyPressEvent(self, event: QKeyEvent) -> None:
-        if event.key() == Qt.Key.Key_Space:
-            self.toggle()
-        else:
-            super().keyPressEvent(event)
-
-    def toggle(self) -> None:
-        """Play or pause."""
-        self.playing = not self.playing
-        self.play_button.setText("Pause" if self.playing else "Play")
-        self._clock.restart()
-        if self.isVisible():
-            self._timer.start(0)
-
-    def step(self, ticks: int) -> None:
-        """Pause and go some ticks on or back."""
-        if self.playing:
-            self.toggle()
-        self._show(max(0, self.playhead + ticks * TICK))
-
-    def stand(self) -> None:
-        """Pause."""
-        if self.playing:
-            self.toggle()
-
-    def _scrub(self, playhead: int) -> None:
-        self.stand()
-        self._show(playhead)
-
-    def go_to_cel(self, at: int) -> None:
-        """Pause at the beginning of a cel, which is chosen then."""
-        if self.clip is not None:
-            self.film.choose(at)
-            self._scrub(int(sum(cel.ticks for cel in self.clip.cels[:at]) * TICK))
-
-    def _advance(self) -> None:
-        elapsed = self._clock.restart() / 1000
-        clip = self.clip
-        if clip is not None and clip.playback is not None:
-            self._show_speed(clip, clip.playback.parameter)
-        self._timer.start(RESTS)
-        if not self.playing or clip is None:
-            return
-        made = timing(clip)
-        rate = self.session.document.rate * (0.5 if self.half.isChecked() else 1.0)
-        before = self.playhead
-        after = before + int(elapsed * rate * TICK)
-        if not made.repeats and after > made.length + TICK * 30:
-            after = 0
-        if self.clicks.on:
-            head = made.folded(before)
-            passed = [mark.name for mark in clip.marks if made.passed(units(mark.at), head, after - before)]
-            self.clicks.sound(self.session.document, passed)
-        self._show(after)
-        marks = [made.until(units(mark.at), made.folded(after)) for mark in clip.marks] if self.clicks.on else []
-        coming = [made.until_next(after), *(one for one in marks if one > 0)]
-        self._timer.start(min(RESTS, math.ceil(1000 * min(coming) / TICK / rate)))
-
-    def _show(self, playhead: int) -> None:
-        self.playhead = playhead
-        clip = self.clip
-        if clip is not None:
-            self._see_cel(timing(clip).cel_at(playhead))
-            self.film.show_time(playhead)
-            self.events.show_playhead(self.film.playhead)
-            self.motion.lane.show_playhead(self.film.playhead)
-            self.phases.band.show_playhead(self.film.playhead)
-
-    def _see_cel(self, cel: int | None) -> None:
-        """Show a cel in the large picture, and the chosen box or pin point as it lies on it."""
-        if cel != self.large.cel:
-            self.large.cel = cel
-            self.large.update()
-            for tool in self.tools:
-                if tool.on.isChecked():
-                    tool.show(self.clip)
-
     # --- edits
 
     def new(self) -> None:
@@ -516,22 +326,6 @@ class ClipsStation(ListStation):
         sheet = self.clip.sheet if self.clip else sheets[0].name if sheets else ""
         self.make(f"made {name}", Clip(name=name, sheet=sheet, cels=(Cel(frame=0),) if sheet else ()))
         self.ask_name()
-
-    def _set_loop(self, index: int) -> None:
-        if self.clip is not None:
-            self.set_all("changed the loop of", loop=LOOPS[index][0])
-
-    def _set_back(self, cel: float) -> None:
-        at, name = self.index, self.current
-        self.session.edit(
-            f"let {name} repeat from cel {cel:.0f}",
-            lambda document: change(document, ("clips", at), repeat_from=int(cel)),
-            f"repeat {name}",
-        )
-
-    def _set_facing(self, facing: str) -> None:
-        if self.clip is not None:
-            self.set_all("said which way to look for", facing=facing)
 
     def _usual_box(self) -> Box | None:
         """One box for the clip: where those of its frames, or else their drawings, usually are."""
@@ -546,8 +340,12 @@ class ClipsStation(ListStation):
             said = "changed the body box of" if box else "took the body boxes of the frames for"
             self.set_all(said, "box", box=box)
 
-    def _show_speed(self, clip: Clip, parameter: str) -> None:
+    def look_again(self) -> None:
         """How fast the clip plays at the value its parameter has in the mirror."""
+        clip = self.clip
+        if clip is None or clip.playback is None:
+            return
+        parameter = clip.playback.parameter
         at = self.live.machine.index.get(parameter)
         value = self.live.situation.values[at] if at is not None else 0.0
         if not isinstance(value, str):
