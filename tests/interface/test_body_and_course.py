@@ -140,7 +140,10 @@ def test_what_is_said_of_a_take(window: Window, station: RehearseStation) -> Non
 def test_how_robust_a_take_is_with_progress(window: Window, station: RehearseStation) -> None:
     QTest.mouseClick(station.robust_button, LEFT)
     assert station.robust_button.text() == "Stop trying"
-    wait_until(lambda: "Trying the take otherwise" in station.sentence.text() or not station.robust.runs, "progress")
+    wait_until(
+        lambda: "Trying the take otherwise" in station.sentence.text() or not station.robust_button.robust.runs,
+        "progress",
+    )
     wait_until(lambda: "obust: " in station.sentence.text(), "the outcome")
     assert station.robust_button.text() == "How robust"
     QTest.mouseClick(station.robust_button, LEFT)

@@ -133,7 +133,7 @@ def test_what_is_set_for_a_clip_is_set_for_all_chosen_ones(window: Window) -> No
     assert [one.name for one in clips.chosen] == names and "3 clips" in clips.several.text()
     clips.settings.facing.setCurrentIndex(2)
     clips.settings.facing.activated.emit(2)
-    clips.all_ticks.setValue(9)
+    clips.settings.all_ticks.setValue(9)
     chosen = [clip for clip in window.session.document.clips if clip.name in names]
     assert {clip.facing for clip in chosen} == {"left"}
     assert {cel.ticks for clip in chosen for cel in clip.cels} == {9.0}

@@ -29,7 +29,6 @@ class BeforeAfter(FoundTable):
         super().__init__(session, "Takes before and after", COLUMNS)
         self.keep.hide()
         self.work.ended.connect(self._show)
-        self.before: Machine | None = None
         """The character as it was last saved."""
         self._for: Character | None = None
         self._known: tuple[Machine, dict[str, Outcome]] | None = None

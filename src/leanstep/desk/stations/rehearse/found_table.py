@@ -9,6 +9,7 @@ from PySide6.QtCore import Signal
 from PySide6.QtWidgets import QHBoxLayout, QTableWidgetItem, QVBoxLayout, QWidget
 
 from leanstep.core.character.takes import Take
+from leanstep.core.graph.machine import Machine
 from leanstep.desk.background import Background
 from leanstep.desk.session import Session
 from leanstep.desk.theme import theme
@@ -37,6 +38,8 @@ class FoundTable(QWidget):
         super().__init__()
         self.session = session
         self.rows: list[Row] = []
+        self.before: Machine | None = None
+        """What a row was compared with, if it was."""
         self.words = label("", "soft", wrap=True)
         self.table = plain_table(name, columns)
         self.table.itemActivated.connect(lambda item: self.wanted.emit(self.rows[item.row()].take))
