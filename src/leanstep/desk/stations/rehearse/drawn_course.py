@@ -69,6 +69,11 @@ class DrawnCourse(QWidget):
         self.camera.aim(self.size(), height, (body.x, body.y), floors, above)
         self.zooms.show_zoom(self.camera)
 
+    def show_boxes(self, on: bool) -> None:
+        """Show the boxes of both figures, or not."""
+        self.second.boxes = on
+        self.update()
+
     def _ghost(self, painter: QPainter, again: Again, scale: float, above: bool) -> None:
         """What the figure did before an edit, pale."""
         body = again.situation(self.live.position).body

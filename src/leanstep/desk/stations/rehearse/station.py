@@ -83,7 +83,7 @@ class RehearseStation(ChosenTake):
         self.second_row.hide()
         self.second_row.kept.connect(self.keep_second)
         self.second_row.steered.connect(self.steer_second)
-        self.second_row.boxes.connect(self._show_boxes)
+        self.second_row.boxes.connect(self.course.show_boxes)
         self.course.second_put.connect(self.second_row.put_at)
         live.second_steered.connect(self.second_steered)
         self.second_button = button(
@@ -262,10 +262,6 @@ class RehearseStation(ChosenTake):
         self.second_row.setVisible(self.second_button.isChecked())
         self._shared_for = None
         self._share_height()
-
-    def _show_boxes(self, on: bool) -> None:
-        self.course.second.boxes = on
-        self.course.update()
 
     def _share_height(self) -> None:
         """The timeline gets what it needs as long as the course keeps its height."""
