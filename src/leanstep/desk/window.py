@@ -5,38 +5,21 @@ from __future__ import annotations
 from collections import Counter
 from collections.abc import Iterator
 from functools import partial
-from os.path import isdir
 from pathlib import Path
 from typing import TypeVar
 
-from PySide6.QtCore import QEvent, QObject, Qt
+from PySide6.QtCore import Qt
 from PySide6.QtGui import (
     QAction,
     QCloseEvent,
-    QDragEnterEvent,
-    QDropEvent,
     QGuiApplication,
-    QKeyEvent,
     QKeySequence,
-    QPainter,
 )
 from PySide6.QtWidgets import (
     QApplication,
-    QFileDialog,
-    QHBoxLayout,
-    QMainWindow,
-    QMenu,
-    QMessageBox,
-    QPushButton,
-    QStackedWidget,
-    QVBoxLayout,
-    QWidget,
 )
 
-from leanstep.core.character.storage import ChangedOnDisk
-from leanstep.core.errors import LeanStepError
 from leanstep.core.findings.results import Finding
-from leanstep.core.formats import scxml_in
 from leanstep.core.naming.references import things
 from leanstep.core.naming.transitions import name_of
 from leanstep.desk.clicks import Clicks
@@ -44,26 +27,19 @@ from leanstep.desk.command_search import CommandSearch, Goal
 from leanstep.desk.context import Context
 from leanstep.desk.controllers import Controllers
 from leanstep.desk.figure_view import FigureView
-from leanstep.desk.keys import key_name
-from leanstep.desk.paint import pen
+from leanstep.desk.file_window import FileWindow
 from leanstep.desk.session import KINDS, Session
-from leanstep.desk.simulation import Simulation
 from leanstep.desk.starts import Starts
-from leanstep.desk.station_bar import StationBar
 from leanstep.desk.stations.registry import STATIONS, showing
 from leanstep.desk.stations.station import Specification, Station
+from leanstep.desk.steering_keys import SteeringKeys
 from leanstep.desk.theme import dress, theme
-from leanstep.desk.widgets.basics import label, paper_box, plain_tip
+from leanstep.desk.widgets.basics import plain_tip
 from leanstep.desk.widgets.list_station import ListStation
-from leanstep.desk.widgets.notice import Choice, Notice, NoticeBar
+from leanstep.desk.widgets.notice import Choice, Notice
 
 FIRST = "Graph"
 """The station the window opens in."""
-BACK = Qt.Key.Key_Backspace
-"""The key that lets time run back while steering."""
-CHARACTER, STATE_GRAPH = ".leanstep", ".scxml"
-MOST_LEFT_OUT = 6
-"""Things left out of a state graph that are told one by one."""
 
 
 S = TypeVar("S", bound=Station)
@@ -92,97 +68,28 @@ BESIDE = {
 """Where beside the mirror a kind of thing is shown."""
 
 
-class Window(QMainWindow):
+class Window(FileWindow):
     """The desk."""
 
     def __init__(self, session: Session, demo: Path | None = None) -> None:
-        super().__init__()
-        self.session = session
+        super().__init__(session)
         self.demo = demo
-        self.live = Simulation(session)
+        self.steering = SteeringKeys(self)
         self.starts = Starts(self.live)
         self.controllers = Controllers(self.live)
         self._before = self.live.mode
         """What the live character did last: idled, was driven, played, or looked at."""
-        self.setAcceptDrops(True)
-        self.setMinimumSize(1060, 640)
-        self.resize(1280, 800)
-        self.route = StationBar()
-        self.mirror = FigureView(session, self.live)
         self.clicks = Clicks()
         desk = Context(session, self.live, self.starts, self.clicks)
-        self.stations: dict[str, Station] = {one.name: one.make(desk) for one in STATIONS}
-        self.stack = QStackedWidget()
+        self.stations = {one.name: one.make(desk) for one in STATIONS}
         for station in self.stations.values():
             self.stack.addWidget(station)
-        self._lay_out()
+        self.lay_out()
         self._actions()
         self._connect()
         self.go(FIRST)
         self._show_document()
         self.live.start()
-
-    # --- layout
-
-    def _lay_out(self) -> None:
-        self.file_button = QPushButton("Untitled ▾")
-        self.file_button.setAccessibleName("File")
-        self.file_button.setToolTip("New, open, save …")
-        self.file_menu = QMenu(self)
-        self.file_button.setMenu(self.file_menu)
-        self.file_button.setStyleSheet("QPushButton::menu-indicator { image: none; width: 0; }")
-        self.file_button.setMaximumWidth(210)
-        self.undo_button, self.redo_button, self.search_button = (
-            QPushButton("↶"),
-            QPushButton("↷"),
-            QPushButton("Find …"),
-        )
-        self.undo_button.setAccessibleName("Undo")
-        self.redo_button.setAccessibleName("Redo")
-        self.search_button.setToolTip("Find any command, state, clip, parameter, take or finding by its name (Ctrl+K)")
-        for button in (self.undo_button, self.redo_button):
-            button.setFixedWidth(38)
-        top = QWidget()
-        bar = QHBoxLayout(top)
-        bar.setContentsMargins(10, 2, 10, 0)
-        bar.setSpacing(6)
-        bar.addWidget(self.file_button)
-        bar.addWidget(self.route, 1)
-        for button in (self.undo_button, self.redo_button, self.search_button):
-            bar.addWidget(button)
-        middle = QHBoxLayout()
-        middle.setContentsMargins(0, 0, 0, 0)
-        middle.setSpacing(0)
-        middle.addWidget(self.stack, 1)
-        middle.addWidget(_Rule(False))
-        middle.addWidget(self.mirror)
-        self.notices = NoticeBar()
-        self.status = label("Ready.")
-        self.status.setAccessibleName("Status")
-        self.running = label("", "soft")
-        self.stop_button = QPushButton("Stop")
-        self.stop_button.setToolTip("Stop the check that is running")
-        self.stop_button.setFlat(True)
-        self.stop_button.hide()
-        foot = QHBoxLayout()
-        foot.setContentsMargins(14, 2, 10, 2)
-        foot.addWidget(self.status, 1)
-        foot.addWidget(self.running)
-        foot.addWidget(self.stop_button)
-        bottom = QWidget()
-        bottom.setFixedHeight(28)
-        bottom.setLayout(foot)
-        whole = QWidget()
-        column = QVBoxLayout(whole)
-        column.setContentsMargins(0, 0, 0, 0)
-        column.setSpacing(0)
-        column.addWidget(top)
-        column.addWidget(_Rule(True))
-        column.addWidget(self.notices)
-        column.addLayout(middle, 1)
-        column.addWidget(_Rule(True))
-        column.addWidget(bottom)
-        self.setCentralWidget(whole)
 
     # --- commands
 
@@ -298,14 +205,11 @@ class Window(QMainWindow):
 
     def go(self, name: str) -> None:
         """Go to a station, by its name."""
-        station = self.stations[name]
-        self.route.current = name
-        self.route.update()
-        self.stack.setCurrentWidget(station)
+        super().go(name)
         for owner, action, keys in self._shared:
             action.setShortcut(keys if owner == name else QKeySequence())
         self.mirror.set_size(self._size(name) if self._here.mirror else "away")
-        station.setFocus()
+        self.stations[name].setFocus()
         self.live.wake()
 
     def _go_to_kind(self, kind: str) -> None:
@@ -350,22 +254,13 @@ class Window(QMainWindow):
             button.setEnabled(bool(what))
             button.setToolTip(plain_tip(f"{verb}: {what} ({keys})") if what else f"Nothing to {verb.lower()} ({keys})")
 
-    def say(self, sentence: str) -> None:
-        """Say in the status line what was done."""
-        self.status.setText(sentence)
-        self.status.setToolTip(plain_tip(sentence))
-
-    def _progress(self, sentence: str) -> None:
-        self.running.setText(sentence)
-        self.stop_button.setVisible(bool(sentence))
-
     def _mode(self) -> None:
         app = QApplication.instance()
         assert isinstance(app, QApplication)
         # every event of the program comes through the filter, so it is there only while keys steer
-        app.removeEventFilter(self)
+        app.removeEventFilter(self.steering)
         if self.live.mode != "idle":
-            app.installEventFilter(self)
+            app.installEventFilter(self.steering)
         if self.live.mode == "driving" and self.session.editing.line is not None:
             # whoever steers from here on does not write any more
             self.session.editing.finish()
@@ -390,167 +285,6 @@ class Window(QMainWindow):
 
     def _edit_transition(self, layer: int, index: int) -> None:
         self.session.show(name_of(self.session.document, layer, index))
-
-    # --- steering
-
-    def eventFilter(self, watched: QObject, event: QEvent) -> bool:
-        # every event of the program comes here
-        if not isinstance(event, QKeyEvent):
-            if watched is self and event.type() == QEvent.Type.WindowDeactivate and self.live.steers:
-                self.live.go_on()
-                self.live.hands.let_go()
-            return False
-        steering = self.live.mode != "idle" and QApplication.activePopupWidget() is None
-        if steering and self.isActiveWindow():
-            if event.key() == Qt.Key.Key_Escape and event.type() == QEvent.Type.KeyPress:
-                self.live.leave()
-                return True
-            # in a line of text keys are letters, whoever steers
-            if self.live.steers and self.session.editing.line is None and self._steers(event):
-                return True
-        return False
-
-    def _steers(self, event: QKeyEvent) -> bool:
-        """Whether a key steers the character; one that is let go is let go whatever else is held."""
-        name, kind = key_name(event), event.type()
-        if not self.live.hands.devices.knows(name):
-            return event.key() == BACK and self._rewinds(event)
-        if kind == QEvent.Type.KeyRelease:
-            if not event.isAutoRepeat():
-                self.live.hands.key(name, False, self.live.hands.clocked(event.timestamp()))
-            return True
-        if event.modifiers() & Qt.KeyboardModifier.ControlModifier:
-            return False
-        if kind == QEvent.Type.ShortcutOverride:
-            event.accept()
-        elif kind == QEvent.Type.KeyPress and not event.isAutoRepeat():
-            self.live.hands.key(name, True, self.live.hands.clocked(event.timestamp()))
-        return True
-
-    def _rewinds(self, event: QKeyEvent) -> bool:
-        """Time runs back while the key is held."""
-        if event.type() == QEvent.Type.ShortcutOverride:
-            event.accept()
-        elif not event.isAutoRepeat():
-            (self.live.rewind if event.type() == QEvent.Type.KeyPress else self.live.go_on)()
-        return True
-
-    # --- files
-
-    def _may_leave(self) -> bool:
-        """Whether the document may be left: asks when there is something unsaved."""
-        self.session.editing.finish()
-        if self.live.recording is not None:
-            self.live.leave()
-        if not self.session.history.changed:
-            return True
-        choices = (
-            QMessageBox.StandardButton.Save | QMessageBox.StandardButton.Discard | QMessageBox.StandardButton.Cancel
-        )
-        text = f"{self.session.document.name} has changes that are not saved. Save them first?"
-        answer = paper_box(self, "Unsaved changes", text, "", choices).exec()
-        if answer == QMessageBox.StandardButton.Save:
-            return self.save()
-        return answer == QMessageBox.StandardButton.Discard
-
-    def new(self) -> None:
-        """Start an empty character."""
-        if self._may_leave():
-            self.session.new()
-            self.go(STATIONS[0].name)
-
-    def ask_open(self) -> None:
-        """Ask for a file and open it."""
-        kinds = "Characters (*.leanstep);;State graphs as SCXML (*.scxml)"
-        name, _ = QFileDialog.getOpenFileName(self, "Open a character", str(self.session.last_folder), kinds)
-        if name:
-            self.bring_in(Path(name))
-
-    def open(self, path: Path) -> bool:
-        """Open a file; what is wrong with it is said and the present document stays."""
-        if not self._may_leave():
-            return False
-        try:
-            self.session.open(path)
-        except LeanStepError as error:
-            self.complain(error)
-            return False
-        return True
-
-    def open_graph(self, path: Path) -> bool:
-        """Start a new character from a state graph of another program, and say what was left out of it."""
-        if not self._may_leave():
-            return False
-        try:
-            brought = scxml_in.load(path)
-        except LeanStepError as error:
-            self.complain(error)
-            return False
-        self.session.begin(brought.character, f"brought in {path.name}")
-        self.go("Graph")
-        if brought.left_out:
-            some = brought.left_out[:MOST_LEFT_OUT]
-            more = len(brought.left_out) - len(some)
-            text = "\n".join(
-                [f"{path.name} says more than a graph can hold.", *some, *([f"and {more} more"] if more else [])]
-            )
-            self.notices.put(Notice("graph", text, (Choice("All right", "Take this away", lambda: None),)))
-        return True
-
-    def save(self) -> bool:
-        """Save; asks where when the document has no file yet."""
-        if self.session.history.path is None:
-            return self.save_as()
-        return self._save(None)
-
-    def save_as(self) -> bool:
-        """Ask where to save, and do it."""
-        start = self.session.history.path or self.session.last_folder / "character.leanstep"
-        name, _ = QFileDialog.getSaveFileName(self, "Save the character", str(start), "Characters (*.leanstep)")
-        if not name:
-            return False
-        path = Path(name)
-        return self._save(path if path.suffix else path.with_suffix(".leanstep"))
-
-    def _save(self, path: Path | None) -> bool:
-        try:
-            self.session.save(path)
-        except ChangedOnDisk as error:
-            self.say(f"{error.thing}: {error.reason}.")
-            return False
-        except LeanStepError as error:
-            self.complain(error)
-            return False
-        return True
-
-    def complain(self, error: LeanStepError) -> None:
-        """Say what is wrong, where and what to do, in a box and in the status line."""
-        self.say(str(error))
-        paper_box(self, "That did not work", f"{error.thing}: {error.reason}.", error.way_out).exec()
-
-    def bring_in(self, *paths: Path) -> None:
-        """Open a character, or give other files to the stations that take them; of a folder, the files in it."""
-        some = [one for path in paths for one in (sorted(path.iterdir()) if isdir(path) else [path])]
-        for suffix, opens in ((CHARACTER, self.open), (STATE_GRAPH, self.open_graph)):
-            found = [path for path in some if path.suffix.lower() == suffix]
-            if found:
-                opens(found[0])
-                return
-        for taker in STATIONS:
-            taken = [path for path in some if _taker(path) is taker]
-            if taken:
-                self.session.bring_in(self.stations[taker.name].take_files, taken)
-
-    def dragEnterEvent(self, event: QDragEnterEvent) -> None:
-        paths = [Path(url.toLocalFile()) for url in event.mimeData().urls()]
-        if any(
-            path.suffix.lower() in (CHARACTER, STATE_GRAPH) or _taker(path) is not None or isdir(path) for path in paths
-        ):
-            event.acceptProposedAction()
-
-    def dropEvent(self, event: QDropEvent) -> None:
-        self.bring_in(*(Path(url.toLocalFile()) for url in event.mimeData().urls()))
-        event.acceptProposedAction()
 
     # --- the rest
 
@@ -621,27 +355,6 @@ class Window(QMainWindow):
             station.let_go()
         app = QApplication.instance()
         assert isinstance(app, QApplication)
-        app.removeEventFilter(self)
+        app.removeEventFilter(self.steering)
         self.session.close()
         event.accept()
-
-
-def _taker(path: Path) -> Specification | None:
-    """The station that brings in a file, by its suffix."""
-    return next((one for one in STATIONS if path.suffix.lower() in one.suffixes), None)
-
-
-class _Rule(QWidget):
-    """A thin line."""
-
-    def __init__(self, across: bool) -> None:
-        super().__init__()
-        if across:
-            self.setFixedHeight(1)
-        else:
-            self.setFixedWidth(1)
-
-    def paintEvent(self, event: object) -> None:
-        painter = QPainter(self)
-        painter.setPen(pen("edge"))
-        painter.drawLine(0, 0, self.width(), self.height() if self.width() == 1 else 0)
