@@ -17,8 +17,8 @@ from leanstep.core.character.takes import Change, Take
 from leanstep.core.graph.compilation import compile_character
 from leanstep.core.naming.references import Thing
 from leanstep.core.naming.renaming import rename
+from leanstep.core.rehearsal.migration import carried
 from leanstep.core.rehearsal.takes import rehearse
-from leanstep.desk.simulation import carried
 from leanstep.desk.stations.clips.station import ClipsStation
 from leanstep.desk.stations.graph.station import GraphStation
 from leanstep.desk.stations.rehearse.station import RehearseStation

@@ -2,130 +2,49 @@
 
 from __future__ import annotations
 
-from collections import deque
-from collections.abc import Callable
-from time import monotonic
-
 from msgspec.structs import replace
-from PySide6.QtCore import QElapsedTimer, QObject, Qt, QTimer, Signal
+from PySide6.QtCore import QTimer, Signal
 
-from leanstep.core.body.courses import fallen_out
-from leanstep.core.character.deforming import Squash
 from leanstep.core.character.takes import Take
 from leanstep.core.conditions.evaluation import Symbolic
 from leanstep.core.errors import LeanStepError
 from leanstep.core.graph.machine import Machine
-from leanstep.core.graph.tick_state import TickState
-from leanstep.core.rehearsal.deforming import PLAIN, Deformed, after, at_start, deforms, tried
-from leanstep.core.rehearsal.drawable import Drawable, of_situation
+from leanstep.core.rehearsal.deforming import PLAIN, Deformed, at_start
 from leanstep.core.rehearsal.migration import behaves_alike, carried
 from leanstep.core.rehearsal.saved_situations import situation_of
-from leanstep.core.rehearsal.situation import Situation, Step
+from leanstep.core.rehearsal.situation import Situation
 from leanstep.core.rehearsal.stepping import Stepper
 from leanstep.core.rehearsal.takes import inputs_of, recorded, rehearse
 from leanstep.core.rehearsal.traces import Trace, player_of
-from leanstep.core.wording import counted
 from leanstep.desk.again import Again, steered
-from leanstep.desk.foresight import AHEAD, Coming, Foresight, Truths
-from leanstep.desk.hands import Hands
 from leanstep.desk.input_log import InputLog
 from leanstep.desk.kept_takes import kept_take
+from leanstep.desk.live_figure import SHOWN, WAKE, LiveFigure
 from leanstep.desk.rewinding import Rewind
 from leanstep.desk.second_figure import SecondOnCourse
 from leanstep.desk.session import Session
-from leanstep.desk.steered import Steered
-
-KEPT_SECONDS = 120
-"""What was steered last that can always be kept as a take."""
-WAKE = 8
-"""Milliseconds after which it is looked whether a tick is due, where it is not known when the next one is."""
-SHOWN = 4.0
-"""Seconds of what the character did last that are remembered for its ribbon."""
-MOST_MARKS = 60
-"""Marks that fired last which are remembered."""
-MOST_CAUGHT_UP = 30
-"""Ticks that are made up for at once after a pause; those before are left out, and that is said."""
-Watcher = Callable[[int, Situation, Truths], object]
-"""What somebody would see after so many more ticks, in the situation then; something that can be compared."""
 
 
-class Simulation(QObject):
+class Simulation(LiveFigure):
     """What the mirror shows.
 
     ``mode``: ``idle`` (nothing is held), ``driving`` (keys steer), ``playing`` (a take, over and over when ``looping``),
     ``looking`` (a tick of a take is shown, and time stands still there).
     """
 
-    ticked = Signal()
-    mode_changed = Signal()
     cut_short = Signal(object, str)
     """A recording ended with something else than its button: the take, and why."""
-    said = Signal(str)
     second_steered = Signal(object)
     """A take has been played in which the second figure was steered: the take with what it did."""
-    measured = Signal(object, str)
-    """Both figures are free again after a contact (:class:`~leanstep.core.rehearsal.pair_traces.Measured`), and what made that
-    another advantage than the clips say."""
-    fell = Signal(bool)
-    """The figure has fallen out of the course, where it is held (True), or it is on it again."""
 
     def __init__(self, session: Session) -> None:
-        super().__init__()
-        self.session = session
-        self.mode = "idle"
-        self.take: Take | None = None
-        self.looping = False
-        self.paused = False
-        self.slow = False
-        self.recording: list[dict[int, Symbolic]] | None = None
-        self.truths: Truths = {}
-        self.watchers: list[Watcher] = []
-        self._watched: frozenset[tuple[int, int]] = frozenset()
-        self._foresight = Foresight(self._stepped)
-        self.second: SecondOnCourse | None = None
-        """Somebody else on the course."""
-        self._of_desk: SecondOnCourse | None = None
-        """Who stands there again when a take has been played."""
-        self._kept = InputLog()
-        self.steered = Steered()
-        self.hands = Hands(session.document.controls)
-        self.fallen = False
-        self.stepper = Stepper(session.machine)
-        self.situation: Situation = self.stepper.first()
-        self.deformed = at_start(self.machine, self.situation)
-        self.last: Step | None = None
-        self._came: Coming | None = None
-        self.ribbon: list[tuple[tuple[int, ...], tuple[int, ...]]] = []
-        self.marks: deque[tuple[int, int, str]] = deque(maxlen=MOST_MARKS)
-        """The marks that fired last: tick (of :attr:`ticks`), layer, name."""
-        self.still = self.ticks = 0
-        """Ticks since a transition was last taken, and since the window was opened."""
-        self._inputs: list[dict[int, Symbolic]] = []
-        self._rewound: Rewind | None = None
+        super().__init__(session)
         self.again: Again | None = None
         """What is done once more, while it is."""
         self._before: tuple[Machine, InputLog] | None = None
         self._looked_at: tuple[Trace, Deformed, dict[int, Symbolic]] | None = None
-        self._at = 0
-        self._clock = QElapsedTimer()
-        self._owed = 0.0
-        self._timer = QTimer(self, timerType=Qt.TimerType.PreciseTimer, interval=WAKE)
-        self._timer.timeout.connect(self._pulse)
         session.changed.connect(self._renew)
-        session.selected.connect(self.wake)
-        session.art.changed.connect(self.wake)
         session.opened.connect(self._opened)
-
-    @property
-    def machine(self) -> Machine:
-        """The machine being stepped."""
-        return self.stepper.machine
-
-    @property
-    def steers(self) -> bool:
-        """Whether hands steer: the character, or the second figure while a take plays."""
-        second = self.second is not None and self.second.does == "steered"
-        return self.mode == "driving" or (self.mode == "playing" and second)
 
     @property
     def watched(self) -> frozenset[tuple[int, int]]:
@@ -140,19 +59,6 @@ class Simulation(QObject):
                 self._show_tick()
             self._foresight.forget()
             self.wake()
-
-    def wake(self) -> None:
-        """Something else may be seen now: look again soon when it changes."""
-        self._timer.setInterval(WAKE)
-
-    def start(self) -> None:
-        """Let time run."""
-        self._clock.start()
-        self._timer.start()
-
-    def stop(self) -> None:
-        """Let time stand still."""
-        self._timer.stop()
 
     def restart(self) -> None:
         """Back to the start, with nothing held."""
@@ -290,11 +196,6 @@ class Simulation(QObject):
         self._begin(free=take.world == "free")
 
     @property
-    def shows_take(self) -> bool:
-        """Whether what is shown comes from a take."""
-        return self.mode in ("playing", "looking")
-
-    @property
     def position(self) -> int:
         """Ticks of the take that have been played, or the tick that is looked at."""
         return self._at
@@ -385,91 +286,6 @@ class Simulation(QObject):
         self.situation, self.deformed = trace.after(self._at + 1), deformed
         self.ticked.emit()
 
-    def set_handle(self, name: str, value: Symbolic) -> None:
-        """Let the game set a value from now on; a pulse comes on the next tick, which follows at once."""
-        at = self.machine.index.get(name)
-        if at is None or self.shows_take:
-            return
-        self._catch_up()
-        if self.machine.symbols[at].kind == "pulse":
-            self.hands.raised.add(name)
-            self.tick()
-            self.hands.raised.clear()
-        elif self.machine.symbols[at].countdown:
-            self.hands.given[name] = value
-        else:
-            self.hands.handles[name] = value
-        self.wake()
-
-    def tick(self, told: bool = True, until: float = float("inf")) -> None:
-        """One tick; ``told``: whoever shows it is told.  What was pressed up to ``until`` counts."""
-        if self._rewound is not None:
-            self._back(self._rewound)
-            return
-        if self.mode == "playing":
-            if self._at >= len(self._inputs):
-                self._end_of_take()
-                return
-            if self.steers:
-                self.hands.take(until)
-                self.hands.devices.pass_time(1 / self.machine.character.rate)
-            inputs = self._inputs[self._at]
-            self._at += 1
-        else:
-            self.hands.take(until)
-            inputs = self.hands.inputs(self.machine)
-            self.hands.devices.pass_time(1 / self.machine.character.rate)
-            self._kept.add(inputs, self.situation, round(KEPT_SECONDS * self.machine.character.rate))
-            if self.recording is not None:
-                self.recording.append(inputs)
-            self.hands.given.clear()
-        self._step(inputs, told)
-
-    def _step(self, inputs: dict[int, Symbolic], told: bool = True) -> None:
-        foreseen = self._foresight.next() if self.mode == "idle" and self.second is None else None
-        if self.second is not None:
-            inputs = self.second.with_due(inputs)
-        self._came = came = foreseen or self._stepped(self.situation, self.deformed, inputs)
-        self.last, self.truths, self.deformed = came.step, came.truths, came.deformed
-        if self.second is not None:
-            self.last = self.second.after(self.last, self._hands_of_second())
-            self._tell_measured()
-        self.situation = self.last.situation
-        if self.mode == "driving":
-            self.steered.add(self.machine.character, self.last.fired)
-        self.ticks += 1
-        self.marks.extend((self.ticks, layer, name) for layer, name in self.last.marks)
-        self.still = 0 if max(self.last.fired, default=-1) >= 0 else self.still + 1
-        self.ribbon.append((self.situation.states, self.last.fired))
-        del self.ribbon[: -int(self.machine.character.rate * SHOWN)]
-        if told:
-            self.ticked.emit()
-        self._look_down()
-
-    def _second_renewed(self, machine: Machine, before: SecondOnCourse) -> SecondOnCourse | None:
-        """The second figure beside the edited character, where it was; nobody where it does not go with that any more."""
-        try:
-            made = SecondOnCourse(machine, before.written, before.does)
-        except LeanStepError as error:
-            self.said.emit(f"{error.thing}: {error.reason}. {error.way_out}")
-            return None
-        made.go_on_as(before)
-        return made
-
-    def _hands_of_second(self) -> dict[int, Symbolic]:
-        """What hands do, where they steer the second figure."""
-        assert self.second is not None
-        if self.second.does != "steered":
-            return {}
-        return self.hands.inputs(self.second.figure.machine)
-
-    def _tell_measured(self) -> None:
-        """Say who was free first, once both are."""
-        assert self.second is not None
-        told = self.second.told()
-        if told is not None:
-            self.measured.emit(*told)
-
     def beside(self, second: SecondOnCourse | None) -> None:
         """Put somebody else on the course, or nobody; both stand at their places."""
         self.second = second
@@ -478,46 +294,6 @@ class Simulation(QObject):
             self._begin(free=False)
         self.wake()
         self.ticked.emit()
-
-    def _look_down(self) -> None:
-        """A figure that has fallen out of the course is held there, until it is put back or there is ground for it."""
-        character = self.machine.character
-        held = not self.stepper.free and not self.shows_take
-        fallen = held and fallen_out(character.course, character.body, self.situation.body.y)
-        if fallen != self.fallen:
-            self.fallen = fallen
-            if fallen and self.mode == "driving":
-                self.leave()
-            self.fell.emit(fallen)
-
-    def try_squash(self, squash: Squash) -> None:
-        """Begin a squash now, which ends by itself."""
-        self._foresight.forget()
-        self.deformed = tried(self.deformed, squash)
-        self.wake()
-        self.ticked.emit()
-
-    def figure(self, ticks: int = 0) -> Drawable:
-        """The figure as it is drawn, after so many ticks that are known ahead."""
-        came = self._foresight.ahead[ticks - 1] if ticks else self._came
-        if ticks or (came is not None and came.step.situation is self.situation and came.deformed is self.deformed):
-            assert came is not None
-            return came.drawn(self.machine)
-        return of_situation(self.machine, self.situation, self.deformed)
-
-    def _stepped(self, before: Situation, deformed: Deformed, inputs: dict[int, Symbolic]) -> Coming:
-        """One tick, which transitions of the watched states were true when they were tried, and how the figure is drawn."""
-        truths: Truths = {}
-        tests = self.machine.tests
-
-        def watch(layer: int, now: TickState) -> None:
-            for at, state in self._watched:
-                if at == layer and state < len(tests[at]):
-                    truths.update({(at, way.index): holds(now) for holds, way in tests[at][state]})
-
-        step = self.stepper.step(before, inputs, watch)
-        drawn = after(self.machine, deformed, before, step) if deforms(self.machine) else PLAIN
-        return Coming(step, truths, drawn)
 
     def _end_of_take(self) -> None:
         """A witness goes on with its last values, so that a flicker is seen; other takes start over or end."""
@@ -539,53 +315,6 @@ class Simulation(QObject):
         else:
             self._kept = InputLog(self.situation)
             self._set_mode("idle")
-
-    @property
-    def _rate(self) -> float:
-        """Ticks a second, as they are shown."""
-        return self.machine.character.rate * (0.25 if self.slow else 1.0)
-
-    def _pulse(self) -> None:
-        elapsed = self._clock.restart() / 1000
-        if self.paused or self.fallen or self.mode == "looking":
-            return
-        self._owed += elapsed * self._rate
-        due = int(self._owed)
-        self._owed -= due
-        if self._rewound is not None:
-            # a late picture is shown late: none is left out of what is looked for
-            due = min(due, 1)
-        if self.mode != "idle" or self.second is not None:
-            each = 1 / self._rate
-            last = monotonic() - self._owed * each
-            if due > MOST_CAUGHT_UP and self.mode == "driving":
-                self.said.emit(f"The machine was busy: {counted(due - MOST_CAUGHT_UP, 'tick')} left out.")
-            for left in range(min(due, MOST_CAUGHT_UP) - 1, -1, -1):
-                self.tick(until=last - left * each)
-                if self.fallen:
-                    break
-            self._timer.setInterval(max(1, int(1000 * (1 - self._owed) / self._rate) + 1))
-            return
-        for left in range(min(due, AHEAD), 0, -1):
-            self.tick(left == 1)
-        self._sleep()
-
-    def _sleep(self) -> None:
-        """With nothing held it is known what comes next: sleep until something that is seen changes."""
-        coming = self._foresight.coming(self.machine, self.situation, self.deformed, self.hands.inputs(self.machine))
-        now = [watcher(0, self.situation, self.truths) for watcher in self.watchers]
-        ticks = 1
-        for one in coming:
-            if [watcher(ticks, one.step.situation, one.truths) for watcher in self.watchers] != now:
-                break
-            ticks += 1
-        self._timer.setInterval(max(1, int(1000 * (ticks - self._owed) / self._rate)))
-
-    def _catch_up(self) -> None:
-        """The ticks slept through so far are done."""
-        if self.mode == "idle" and self._timer.isActive():
-            self._pulse()
-        self._foresight.forget()
 
     def _begin(self, free: bool) -> None:
         self._rewound = None
