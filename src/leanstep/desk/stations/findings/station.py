@@ -8,34 +8,30 @@ from PySide6.QtGui import QAction, QKeyEvent, QShowEvent
 from PySide6.QtWidgets import (
     QFrame,
     QHBoxLayout,
-    QLineEdit,
-    QListView,
     QScrollArea,
     QSplitter,
     QVBoxLayout,
     QWidget,
 )
 
-from leanstep.core.character.document import Muted
-from leanstep.core.character.edits import append, change, free_name
+from leanstep.core.character.edits import append, free_name
 from leanstep.core.character.takes import Take
 from leanstep.core.errors import LeanStepError
 from leanstep.core.findings.repairs.registry import Repair
 from leanstep.core.findings.results import Finding
 from leanstep.core.naming.references import Thing
-from leanstep.core.naming.targets import about, place_of
+from leanstep.core.naming.targets import place_of
 from leanstep.core.naming.transitions import TransitionName
 from leanstep.core.rehearsal.takes import rehearse
 from leanstep.core.rehearsal.traces import Trace
 from leanstep.core.wording import counted
 from leanstep.desk.context import Context
+from leanstep.desk.stations.findings.finding_list import FindingList
 from leanstep.desk.stations.findings.mending import MendPanel
-from leanstep.desk.stations.findings.sentences import Key, SentenceDelegate, left_open, together
+from leanstep.desk.stations.findings.sentences import Key, left_open, together
 from leanstep.desk.stations.findings.stills import Stills
-from leanstep.desk.stations.station import Station
 from leanstep.desk.theme import font
 from leanstep.desk.widgets.basics import button, command, label
-from leanstep.desk.widgets.list_model import ITEM, ListModel
 from leanstep.desk.widgets.menu import Deed, Deeds, DeedsMenu
 from leanstep.desk.widgets.timeline import Timeline
 
@@ -55,7 +51,7 @@ FRESH = 30_000
 """Milliseconds for which is told what is new."""
 
 
-class FindingsStation(Station):
+class FindingsStation(FindingList):
     """Sentences on the left, worst first; on the right why, how sure, and the witness that plays in the mirror."""
 
     def __init__(self, desk: Context) -> None:
@@ -66,18 +62,6 @@ class FindingsStation(Station):
         self._trace: Trace | None = None
         self.summary = label("", "count")
         self.progress = label("", "soft")
-        self.model = ListModel(
-            lambda finding: str(finding.sentence),
-            key=lambda finding: finding.key,
-            spoken=lambda finding: f"{finding.severity}: {finding.sentence}",
-        )
-        self.list = QListView()
-        self.list.setModel(self.model)
-        self.list.setAccessibleName("Findings")
-        self.list.setItemDelegate(SentenceDelegate(self.list))
-        self.list.setVerticalScrollMode(QListView.ScrollMode.ScrollPerPixel)
-        self.list.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
-        self.list.setToolTip("Enter plays the witness of the chosen finding in the mirror")
         self.list.selectionModel().currentChanged.connect(lambda now, before: self._chosen())
         self.list.activated.connect(lambda index: self._enter())
         self.head = label("", wrap=True)
@@ -93,19 +77,6 @@ class FindingsStation(Station):
         self.changes.hide()
         self._fading = QTimer(self, singleShot=True, interval=FRESH)
         self._fading.timeout.connect(self.changes.hide)
-        self.muted_button = button("", "Show or hide the findings that are muted", self._fold)
-        self.muted_button.setFlat(True)
-        self.shows_muted = False
-        self.meant_button = button(
-            "That is meant", "It is meant so: do not tell it any more (kept in the file)", self.mean
-        )
-        self.mute_button = button("Mute …", "Do not tell this finding any more, and say why", self._ask_reason)
-        self.reason = QLineEdit()
-        self.reason.setAccessibleName("Reason for muting")
-        self.reason.setToolTip("Kept in the file with the finding")
-        self.reason.setPlaceholderText("Why is this no problem? Enter mutes it, Esc does not.")
-        self.reason.returnPressed.connect(self.mute)
-        self.reason.hide()
         self.timeline = Timeline(editable=False)
         self.timeline.setToolTip("The witness: its inputs, and what the character does; Enter plays it")
         self.timeline.scrubbed.connect(self.look)
@@ -115,8 +86,6 @@ class FindingsStation(Station):
         self._also: dict[Key, tuple[Key, ...]] = {}
         self._first: Key | None = None
         """The finding that is shown only because it was the first one while the check went on."""
-        self._asked_for: Key | None = None
-        """The finding of which it is asked why it is muted."""
         session.checker.repaired.connect(self._repair_came)
         session.checker.checked.connect(self._forget_groups)
         session.checker.checked.connect(self._tell_changes)
@@ -239,12 +208,6 @@ class FindingsStation(Station):
         else:
             counts = [(report.count(severity), severity) for severity in ("error", "warning", "note")]
             self.summary.setText(", ".join(counted(n, word) for n, word in counts if n))
-
-    @property
-    def finding(self) -> Finding | None:
-        """The chosen finding."""
-        found: Finding | None = self.list.currentIndex().data(ITEM)
-        return found
 
     def _chosen(self) -> None:
         finding = self.finding
@@ -380,57 +343,6 @@ class FindingsStation(Station):
             *([Deed("That is meant", self.mean)] if self.meant_button.isVisibleTo(self) else []),
             Deed(told, self._ask_reason),
         ]
-
-    # --- muting
-
-    def _reason_of(self, finding: Finding | None) -> str | None:
-        """Why a finding is muted; None when it is not."""
-        report = self.session.report
-        return next((reason for one, reason in report.muted if one is finding), None) if report else None
-
-    def _fold(self) -> None:
-        self.shows_muted = not self.shows_muted
-        self.refresh()
-
-    def _ask_reason(self) -> None:
-        """Ask why a finding is to be muted; one that is muted is taken back."""
-        finding = self.finding
-        if finding is None:
-            return
-        if self._reason_of(finding) is not None or finding.id == "mute.stale":
-            self._take_back(finding)
-            return
-        self._asked_for = finding.key
-        self.reason.clear()
-        self.reason.show()
-        self.reason.setFocus()
-
-    def mean(self) -> None:
-        """What the chosen finding asks about is meant."""
-        if self.finding is not None:
-            self._mute(self.finding, "that is meant")
-
-    def mute(self) -> None:
-        """Mute the chosen finding with the reason that is written."""
-        finding, reason = self.finding, self.reason.text().strip()
-        if finding is None or not reason:
-            self.session.said.emit("Say why: somebody will ask.")
-            return
-        self._mute(finding, reason)
-
-    def _mute(self, finding: Finding, reason: str) -> None:
-        muted = Muted(id=finding.id, about=about(self.session.document, finding.subject), reason=reason)
-        self.reason.hide()
-        self.list.setFocus()
-        self.session.edit(f"muted {finding.id}", lambda document: append(document, ("muted",), muted))
-
-    def _take_back(self, finding: Finding) -> None:
-        if finding.id == "mute.stale":
-            key = finding.details["muted"], finding.details["about"]
-        else:
-            key = finding.id, about(self.session.document, finding.subject)
-        kept = tuple(one for one in self.session.document.muted if (one.id, one.about) != key)
-        self.session.edit(f"took back the muting of {key[0]}", lambda document: change(document, (), muted=kept))
 
     def keyPressEvent(self, event: QKeyEvent) -> None:
         if event.key() == Qt.Key.Key_Escape and self.reason.isVisible():
