@@ -9,7 +9,7 @@ from typing import Any
 
 import pytest
 
-from leanstep.core.body import above, body_state, sensors, side_view, walls
+from leanstep.core.body import above, body_state, sensors, side_view, slopes, walls
 from leanstep.core.body.body_state import Motion
 from leanstep.core.body.records import Steer
 from leanstep.core.character.clips import GOES_AHEAD, GOES_THROUGH, GOES_UP
@@ -126,10 +126,10 @@ MUTANTS: tuple[Mutant, ...] = (
     (side_view, "blocked, x, vx = 1.0, to, 0.0", "blocked, x, vx = 1.0, to, vx"),
     (side_view, "blocked, x, vx = 1.0, to, 0.0", "blocked, x, vx = 0.0, to, 0.0"),
     (side_view, "if not through:", "if True:"),
-    (side_view, "if low < y < top and not _leads_up(r, under, box):", "if low < y < top:"),
+    (side_view, "if low < y < top and not leads_up(r, under, box):", "if low < y < top:"),
     (side_view, "min(x, edge - near if", "min(x, edge if"),
     (side_view, "max(x, edge + near if", "max(x, edge if"),
-    (side_view, "0.0 if _leads_over(r, under, edge, top) else half", "half"),
+    (side_view, "0.0 if leads_over(r, under, edge, top) else half", "half"),
     (side_view, "if not rises and up <= min(down, beside):", "if not rises:"),
     (side_view, "elif rises and down < up and down <= beside:", "elif False:"),
     (side_view, "if through or not within", "if not within"),
@@ -151,7 +151,7 @@ MUTANTS: tuple[Mutant, ...] = (
     (side_view, "s[p + FIELDS.push] * s[p + FIELDS.facing]", "s[p + FIELDS.push]"),
     (side_view, "asked * vx > 0.0", "asked * vx >= 0.0 or True"),
     (side_view, "way = way * wide / math.sqrt(wide * wide + high * high)", "way = way"),
-    (side_view, "if r[box + BOX.rises] < 0.0:", "if r[box + BOX.rises] > 0.0:"),
+    (slopes, "if r[box + BOX.rises] < 0.0:", "if r[box + BOX.rises] > 0.0:"),
     (side_view, "+ REACH if stood else 0.0", "* 0.0 if stood else 0.0"),
     (side_view, "mode == CLIMB or s[p + FIELDS.climbing]", "s[p + FIELDS.climbing]"),
     (above, "wide and s[p + FIELDS.was_x] == 0.0", "wide"),
@@ -212,11 +212,13 @@ def planted_move(mutant: Mutant) -> Callable[..., None]:
     def plain(source: str) -> str:
         return source.replace("@kernel\n", "").replace("kernel(bearings.", "(bearings.")
 
-    made = planted((walls, side_view, above, sensors), mutant, plain)
+    made = planted((walls, slopes, side_view, above, sensors), mutant, plain)
     whole = made[sensors.__name__]
     for one in (side_view, above, sensors):
         made[one.__name__] |= {name: made[walls.__name__][name] for name in ("edges", "halted")}
-    whole["high_side"] = made[side_view.__name__]["high_side"]
+    of_slopes = ("high_side", "high_end", "leads_over", "leads_up", "slope_at", "surface", "too_steep", "bearing_of")
+    made[side_view.__name__] |= {name: made[slopes.__name__][name] for name in of_slopes}
+    whole["high_side"] = made[slopes.__name__]["high_side"]
     whole["move_above"] = made[above.__name__]["move"]
     whole["move_sideways"] = made[side_view.__name__]["move"]
     whole["ladder_at"] = made[side_view.__name__]["ladder_at"]

@@ -2,14 +2,14 @@
 
 from __future__ import annotations
 
-from leanstep.core.body import above, records, side_view
+from leanstep.core.body import above, records, side_view, slopes
 from leanstep.core.body.records import ABOVE, BOX, BOX_SIZE, FIELDS, NUMBERS, PLAN, STILL
 from leanstep.core.body.walls import edges
 from leanstep.core.character.standing import FAR
 from leanstep.core.jit import Real, Whole, kernel
 
 move_above, move_sideways, ladder_at = above.move, side_view.move, side_view.ladder_at
-high_side = side_view.high_side
+high_side = slopes.high_side
 across, along = above.across, above.along
 
 

@@ -9,20 +9,16 @@ from __future__ import annotations
 
 import math
 
-from leanstep.core import bearings
 from leanstep.core.body.records import BOX, BOX_SIZE, CLIMB, ENDLESS, FIELDS, FLOAT, NUMBERS, PLAN, STILL
+from leanstep.core.body.slopes import REACH, bearing_of, high_end, leads_over, leads_up, slope_at, surface, too_steep
 from leanstep.core.body.walls import edges, halted
 from leanstep.core.character.clips import GOES_AHEAD, GOES_THROUGH, GOES_UP
 from leanstep.core.jit import Real, Whole, kernel
 
 PUSH = 0.5
 """How far a stick must be pushed to count as asking for something."""
-REACH = 1.0
-"""Units by which a ladder may be missed at its ends, and a slope."""
 STEEPEST = 3.0
 """How far down a step of one unit may lead who walks down a slope, in units."""
-
-bearing_of = kernel(bearings.bearing_of)
 
 
 @kernel
@@ -159,20 +155,20 @@ def _sideways(m: Whole, at: int, r: Real, n: int, s: Real, p: int, x: float, und
     half, high = s[p + FIELDS.wide] / 2, s[p + FIELDS.high]
     for box in range(m[at + PLAN.floors], m[at + PLAN.floors_end], BOX_SIZE):
         left, right, low, top = edges(r, box, half, 0.0, high)
-        if low < y < top and not _leads_up(r, under, box):
+        if low < y < top and not leads_up(r, under, box):
             x = halted(left, right, was, x)
     for box in range(m[at + PLAN.slopes], m[at + PLAN.slopes_end], BOX_SIZE):
-        edge, top = _high_end(r, box), r[box + BOX.y] + r[box + BOX.height]
+        edge, top = high_end(r, box), r[box + BOX.y] + r[box + BOX.height]
         if not r[box + BOX.y] - high < y < top - REACH:
             continue
         # from its high side a slope is a wall to the body, but where another slope leads up to it only to the foot
-        near = 0.0 if _leads_over(r, under, edge, top) else half
+        near = 0.0 if leads_over(r, under, edge, top) else half
         if r[box + BOX.rises] < 0.0 and was <= edge:
             x = min(x, edge - near if was <= edge - near else edge)
         elif r[box + BOX.rises] > 0.0 and was >= edge:
             x = max(x, edge + near if was >= edge + near else edge)
     ahead = slope_at(m, at, r, x, y)
-    if ahead >= 0 and _too_steep(r, n, ahead) and _surface(r, ahead, x) > y:
+    if ahead >= 0 and too_steep(r, n, ahead) and surface(r, ahead, x) > y:
         x = was
     return x
 
@@ -217,34 +213,9 @@ def _beside_slope(m: Whole, at: int, r: Real, x: float, y: float, box: int) -> b
     """Whether the foot is over a slope that leads up to a floor."""
     for slope in range(m[at + PLAN.slopes], m[at + PLAN.slopes_end], BOX_SIZE):
         over = r[slope + BOX.x] <= x <= r[slope + BOX.x] + r[slope + BOX.width] and y >= r[slope + BOX.y] - REACH
-        if over and _leads_up(r, slope, box):
+        if over and leads_up(r, slope, box):
             return True
     return False
-
-
-@kernel
-def high_side(r: Real, s: Real, p: int, slope: int) -> tuple[float, float]:  # pragma: no cover
-    """How far the high side of a slope is from the body's edge in its facing, and how high it reaches above the foot; at a height of
-    0 it is no wall."""
-    half, y, edge = s[p + FIELDS.wide] / 2, s[p + FIELDS.y], _high_end(r, slope)
-    top = r[slope + BOX.y] + r[slope + BOX.height]
-    if s[p + FIELDS.facing] * r[slope + BOX.rises] > 0.0 or not r[slope + BOX.y] - s[p + FIELDS.high] < y < top - REACH:
-        return 0.0, 0.0
-    return (edge - half) - s[p + FIELDS.x] if s[p + FIELDS.facing] > 0.0 else s[p + FIELDS.x] - (edge + half), top - y
-
-
-@kernel
-def _high_end(r: Real, slope: int) -> float:  # pragma: no cover
-    return r[slope + BOX.x] + r[slope + BOX.width] if r[slope + BOX.rises] > 0.0 else r[slope + BOX.x]
-
-
-@kernel
-def _leads_over(r: Real, slope: int, edge: float, top: float) -> bool:  # pragma: no cover
-    """Whether a slope (-1: none) is as high as ``top`` before it comes to ``edge``."""
-    if slope < 0 or r[slope + BOX.y] + r[slope + BOX.height] + REACH < top:
-        return False
-    end = _high_end(r, slope)
-    return end <= edge + REACH if r[slope + BOX.rises] > 0.0 else end >= edge - REACH
 
 
 @kernel
@@ -274,42 +245,6 @@ def _turn_round(r: Real, n: int, s: Real, p: int, sx: float, vx: float) -> None:
 
 
 @kernel
-def slope_at(m: Whole, at: int, r: Real, x: float, y: float) -> int:  # pragma: no cover
-    """The slope the foot is on or in, the highest there; -1: none."""
-    found, best = -1, 0.0
-    for box in range(m[at + PLAN.slopes], m[at + PLAN.slopes_end], BOX_SIZE):
-        if r[box + BOX.x] <= x <= r[box + BOX.x] + r[box + BOX.width]:
-            high = _surface(r, box, x)
-            if r[box + BOX.y] - REACH <= y <= high + REACH and (found < 0 or high > best):
-                found, best = box, high
-    return found
-
-
-@kernel
-def _surface(r: Real, box: int, x: float) -> float:  # pragma: no cover
-    """How high a slope is at a place, at its ends beyond it."""
-    share = min(max((x - r[box + BOX.x]) / r[box + BOX.width], 0.0), 1.0)
-    if r[box + BOX.rises] < 0.0:
-        share = 1.0 - share
-    return r[box + BOX.y] + share * r[box + BOX.height]
-
-
-@kernel
-def _leads_up(r: Real, slope: int, box: int) -> bool:  # pragma: no cover
-    """Whether a slope leads up to a floor, which is no wall for who walks there."""
-    if slope < 0 or r[box + BOX.y] + r[box + BOX.height] > r[slope + BOX.y] + r[slope + BOX.height] + REACH:
-        return False
-    if r[slope + BOX.rises] > 0.0:
-        return abs(r[slope + BOX.x] + r[slope + BOX.width] - r[box + BOX.x]) <= REACH
-    return abs(r[box + BOX.x] + r[box + BOX.width] - r[slope + BOX.x]) <= REACH
-
-
-@kernel
-def _too_steep(r: Real, n: int, box: int) -> bool:  # pragma: no cover
-    return bearing_of(r[box + BOX.height], r[box + BOX.width]) > r[n + NUMBERS.slope]
-
-
-@kernel
 def _on_slope(
     m: Whole, at: int, r: Real, s: Real, p: int, x: float, y: float, stood: bool
 ) -> tuple[float, int]:  # pragma: no cover
@@ -319,7 +254,7 @@ def _on_slope(
     found = -1
     for box in range(m[at + PLAN.slopes], m[at + PLAN.slopes_end], BOX_SIZE):
         if r[box + BOX.x] <= x <= r[box + BOX.x] + r[box + BOX.width]:
-            high = _surface(r, box, x)
+            high = surface(r, box, x)
             came = s[p + FIELDS.y] >= r[box + BOX.y] - REACH
             meets = y <= high + down and (y <= high or stood) and s[p + FIELDS.y] + down >= high - REACH
             if came and meets and (found < 0 or high > y) and not _under_floor(m, at, r, s, p, x, high, box):
@@ -334,7 +269,7 @@ def _under_floor(
     """Whether the body would come down through a floor to be at this height of a slope that does not lead up to it."""
     for box in range(m[at + PLAN.floors], m[at + PLAN.floors_end], BOX_SIZE):
         left, right, _, top = edges(r, box, s[p + FIELDS.wide] / 2, 0.0, s[p + FIELDS.high])
-        if left < x < right and y < top <= s[p + FIELDS.y] and not _leads_up(r, slope, box):
+        if left < x < right and y < top <= s[p + FIELDS.y] and not leads_up(r, slope, box):
             return True
     return False
 
