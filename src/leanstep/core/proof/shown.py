@@ -14,7 +14,8 @@ from leanstep.core.conditions.evaluation import Symbolic
 from leanstep.core.proof.alone import Hint
 from leanstep.core.proof.events import together_in
 from leanstep.core.proof.flicker import Flicker
-from leanstep.core.proof.patient import SOME, Plan, Rows, Stage
+from leanstep.core.proof.patient import SOME, Stage
+from leanstep.core.proof.plans import Plan, Rows
 from leanstep.core.proof.regional import Masks
 from leanstep.core.proof.resting import Restless
 from leanstep.core.proof.thinning import Goal, Witness, made
