@@ -19,7 +19,8 @@ from leanstep.core.conditions import tree
 from leanstep.core.conditions.printing import text_of
 from leanstep.core.errors import LeanStepError
 from leanstep.core.formats.ecmascript import Unreadable, read
-from leanstep.core.formats.scxml_data import Data, is_word
+from leanstep.core.formats.scxml_data import is_word
+from leanstep.core.formats.scxml_goals import STATES, Looked
 from leanstep.core.formats.scxml_parsing import LARGEST, Element, everything, parsed
 
 
@@ -50,24 +51,11 @@ def bring_in(data: bytes, name: str, what: str) -> Brought:
     return _Bringer(root, root.at.get("name", "").strip() or name, what).brought()
 
 
-_STATES = ("state", "final", "parallel")
-_SILENT = ("onentry", "onexit", "transition", "initial", "datamodel", *_STATES)
+_SILENT = ("onentry", "onexit", "transition", "initial", "datamodel", *STATES)
 
 
-class _Bringer:
+class _Bringer(Looked):
     """Makes one character, collecting what is left out."""
-
-    def __init__(self, root: Element, name: str, what: str) -> None:
-        self.root, self.name, self.what = root, name, what
-        self.left_out: list[tuple[int, str]] = []
-        self.names: dict[int, tuple[str, str]] = {}
-        self.elements: dict[str, Element] = {}
-        self.pulses: dict[str, bool] = {}
-        self.delays: dict[tuple[str, str], str] = {}
-        self.sent: dict[str, tuple[Element, str]] = {}
-        self.events: dict[str, None] = {}
-        self.data = Data()
-        self.words: dict[str, str] = {}
 
     def brought(self) -> Brought:
         self._language()
@@ -76,7 +64,7 @@ class _Bringer:
         for name, region in layers:
             self._look(name, region)
         for element, says in self.data.made_up():
-            self._otherwise(element, says)
+            self.otherwise(element, says)
         self._tell_of_regions(layers)
         made = tuple(self._layer(name, region) for name, region in layers)
         self._awaited()
@@ -86,35 +74,28 @@ class _Bringer:
         said = tuple(f"line {line}: {text}" for line, text in sorted(set(self.left_out)))
         return Brought(character, said)
 
-    def _leave_out(self, element: Element, reason: str) -> None:
-        self.left_out.append((element.line, f"<{element.tag.split(' ')[-1]}> is left out: {reason}"))
-
-    def _otherwise(self, element: Element, says: str) -> None:
-        """Something comes in, but does not mean quite what it did."""
-        self.left_out.append((element.line, f"<{element.tag.split(' ')[-1]}>: {says}"))
-
     def _language(self) -> None:
         """Whose expressions the document has."""
         model = self.root.at.get("datamodel", "null").strip().lower()
         if model not in ("ecmascript", "null", ""):
-            self._otherwise(self.root, f"its data model is {model}; expressions are read as if they were ECMAScript")
+            self.otherwise(self.root, f"its data model is {model}; expressions are read as if they were ECMAScript")
 
     def _regions(self) -> list[tuple[str, Element]]:
         """The layers: the regions of a parallel that is all there is, else the document itself."""
-        states = self.root.all(*_STATES)
+        states = self.root.all(*STATES)
         if not states:
             raise LeanStepError(self.what, "it has no states", "Choose a document with at least one <state>.")
         if len(states) == 1 and states[0].tag == "parallel":
             self._others(states[0], ("state", "parallel"))
-            regions = [one for one in states[0].all("state") if one.all(*_STATES)]
+            regions = [one for one in states[0].all("state") if one.all(*STATES)]
             for one in states[0].below:
                 if one.tag == "state" and one not in regions:
-                    self._leave_out(one, "a region without states of its own does nothing")
+                    self.leave_out(one, "a region without states of its own does nothing")
             if not regions:
                 raise LeanStepError(self.what, "its <parallel> has no regions with states", "Give it some.")
             self._others(self.root, ("parallel", "datamodel"))
             return [(self._plain(one.at.get("id", ""), f"layer {at + 1}"), one) for at, one in enumerate(regions)]
-        self._others(self.root, ("datamodel", *_STATES))
+        self._others(self.root, ("datamodel", *STATES))
         return [("base", self.root)]
 
     def _others(self, element: Element, known: tuple[str, ...]) -> None:
@@ -127,7 +108,7 @@ class _Bringer:
         }
         for one in element.below:
             if one.tag not in known:
-                self._leave_out(one, why.get(one.tag, "a graph has nothing like it"))
+                self.leave_out(one, why.get(one.tag, "a graph has nothing like it"))
 
     def _plain(self, text: str, otherwise: str) -> str:
         return re.sub(r'[".\x00-\x1f]', "_", text.strip()) or otherwise
@@ -143,11 +124,11 @@ class _Bringer:
             used.add(name)
             self.names[id(state)] = (layer, name)
         for element in everything(region):
-            if element.at.get("id") and element.tag in _STATES:
+            if element.at.get("id") and element.tag in STATES:
                 self.elements[element.at["id"]] = element
             if element.tag == "raise" and element.at.get("event"):
-                self.pulses[self._word(element.at["event"])] = True
-                self._otherwise(element, f"{element.at['event']} is answered a tick later, not at once")
+                self.pulses[self.word(element.at["event"])] = True
+                self.otherwise(element, f"{element.at['event']} is answered a tick later, not at once")
             if element.tag in ("raise", "send") and element.at.get("event"):
                 self.events[element.at["event"]] = None
             if element.tag == "transition":
@@ -157,8 +138,8 @@ class _Bringer:
 
     def _leaves(self, element: Element) -> list[Element]:
         found = []
-        for one in element.all(*_STATES):
-            found += self._leaves(one) if one.all(*_STATES) else [one]
+        for one in element.all(*STATES):
+            found += self._leaves(one) if one.all(*STATES) else [one]
         return found
 
     def _data(self) -> None:
@@ -167,9 +148,9 @@ class _Bringer:
             for one in model.below:
                 name, text = one.at.get("id", ""), one.at.get("expr", "").strip()
                 if one.tag != "data" or not is_word(name):
-                    self._leave_out(one, f"{name or 'what has no id'} is no name of a parameter")
+                    self.leave_out(one, f"{name or 'what has no id'} is no name of a parameter")
                 elif not self.data.begins(name, text, one):
-                    self._leave_out(one, f"{name} is no number, no truth and no word to begin with")
+                    self.leave_out(one, f"{name} is no number, no truth and no word to begin with")
 
     def _tell_of_regions(self, layers: list[tuple[str, Element]]) -> None:
         """What regions set for each other: layers are tried one after the other, and each does at once what it does."""
@@ -179,7 +160,7 @@ class _Bringer:
                 name = element.at.get("location", "")
                 others = (other for number, (_, other) in enumerate(uses) if number != at)
                 if element.tag == "assign" and name and any(name in other for other in others):
-                    self._otherwise(
+                    self.otherwise(
                         element,
                         f"{name} is asked or set in another region, too: there all regions ask before any of them does something, "
                         "here one layer comes after the other",
@@ -197,12 +178,12 @@ class _Bringer:
         states: list[State] = []
         transitions: list[Transition] = []
         self._others(region, (*_SILENT, "datamodel") if region is self.root else _SILENT)
-        for one in region.all(*_STATES):
+        for one in region.all(*STATES):
             self._state(one, name, "", states, transitions, [])
         if region is not self.root:
             self._nothing_done(region)
             transitions += self._ways(region, name, source="", lane="")
-        start = self._begins(region)
+        start = self.begins(region)
         return Layer(
             name=name,
             start=self.names[id(start)][1] if start is not None else "",
@@ -213,7 +194,7 @@ class _Bringer:
     def _nothing_done(self, element: Element) -> None:
         for one in element.all("onentry", "onexit"):
             if one.below:
-                self._leave_out(one, "only single states do something when they are entered or left")
+                self.leave_out(one, "only single states do something when they are entered or left")
 
     def _state(
         self,
@@ -225,9 +206,9 @@ class _Bringer:
         owners: list[Element],
     ) -> None:
         """A state, or all states below a compound one; ``owners`` are the compound ones between it and its lane."""
-        below = element.all(*_STATES)
+        below = element.all(*STATES)
         if element.tag == "parallel" and below:
-            self._leave_out(
+            self.leave_out(
                 element, "regions run beside each other as layers only, not within a state; its states stand one by one"
             )
         if below:
@@ -256,12 +237,12 @@ class _Bringer:
                 delay = re.fullmatch(r"([\d.]+)\s*(s|ms)", one.at.get("delay", ""))
                 target = one.at.get("target", "")
                 if delay is None or target not in ("", "#_internal") or "event" not in one.at:
-                    self._leave_out(one, "only an event to itself after a fixed time is a stay here")
+                    self.leave_out(one, "only an event to itself after a fixed time is a stay here")
                 else:
                     self.delays[state, one.at["event"]] = f"{float(delay[1]):g} {delay[2]}"
                     self.sent[one.at["event"]] = one, state
                     if one.at.get("id", "") not in [end.at.get("sendid") for end in self._cancels(element)]:
-                        self._otherwise(
+                        self.otherwise(
                             one, f"nothing cancels {one.at['event']} when {state} is left; here it ends with that state"
                         )
 
@@ -286,14 +267,14 @@ class _Bringer:
     def _effect(self, one: Element) -> Effect | None:
         name, text = one.at.get("location", ""), one.at.get("expr", "").strip()
         if one.tag == "raise" and one.at.get("event"):
-            return Effect(do="raise", name=self._word(one.at["event"]))
+            return Effect(do="raise", name=self.word(one.at["event"]))
         if one.tag != "assign" or not is_word(name):
             reason = "scripts are not run" if one.tag == "script" else "an effect sets, adds to, or raises something"
-            self._leave_out(one, reason)
+            self.leave_out(one, reason)
             return None
         effect = self.data.effect(name, text)
         if effect is None:
-            self._leave_out(one, f"“{text}” is no value and adds none")
+            self.leave_out(one, f"“{text}” is no value and adds none")
         return effect
 
     def _ways(self, element: Element, layer: str, source: str, lane: str) -> list[Transition]:
@@ -302,88 +283,30 @@ class _Bringer:
         for one in element.all("transition"):
             targets = one.at.get("target", "").split()
             if len(targets) != 1:
-                self._leave_out(one, "a transition here leads to one state" if targets else "it leads nowhere")
+                self.leave_out(one, "a transition here leads to one state" if targets else "it leads nowhere")
                 continue
-            goal = self._goal(one, targets[0])
+            goal = self.goal(one, targets[0])
             if goal is None:
                 continue
             where, to = self.names[id(goal)]
             if where != layer:
-                self._leave_out(one, f"it leads from layer {layer} into layer {where}")
+                self.leave_out(one, f"it leads from layer {layer} into layer {where}")
                 continue
             for inner in one.below:
-                self._leave_out(inner, "transitions do nothing on the way; states do, when they are entered or left")
+                self.leave_out(inner, "transitions do nothing on the way; states do, when they are entered or left")
             when, note = self._when(one, source)
             if not one.at.get("event", "").strip() and when != "false":
-                self._otherwise(one, "without an event it is taken a tick after its state was entered, not at once")
+                self.otherwise(one, "without an event it is taken a tick after its state was entered, not at once")
             found.append(Transition(source=source, from_lane=lane, to=to, when=when, restart=True, note=note))
         return found
-
-    def _goal(self, one: Element, target: str) -> Element | None:
-        """The single state that is entered by going to an id."""
-        goal: Element | None = self.elements.get(target) or self._of_history(one, target)
-        if goal is None:
-            self._leave_out(one, f"no state has the id {target}")
-        while goal is not None and goal.all(*_STATES):
-            goal = self._begins(goal)
-        return goal
-
-    def _of_history(self, one: Element, target: str) -> Element | None:
-        """Where a history begins when there is nothing to remember, if an id is one's."""
-        for element in everything(self.root):
-            if element.tag == "history" and element.at.get("id") == target:
-                named = [way.at["target"] for way in element.all("transition") if way.at.get("target")]
-                self._otherwise(
-                    one, f"{target} is a history: it leads to where that begins, whatever was active before"
-                )
-                return self.elements.get(named[0].split()[0]) if named else element.within
-        return None
 
     def _awaited(self) -> None:
         """Name events that a state sends itself after a while, and that others wait for."""
         for event, (element, state) in self.sent.items():
-            word = self._word(event)
+            word = self.word(event)
             if word in self.pulses:
                 reason = f"{event} comes after {state} as a stay there; elsewhere it is an event that the game sends"
-                self._otherwise(element, reason)
-
-    def _begins(self, element: Element) -> Element | None:
-        """The single state that is active first in an element; what begins in itself, or in what it is in, begins in its first one."""
-        been = {id(element)}
-        while True:
-            named = self._named_first(element)
-            first = self.elements.get(named[0]) if named else None
-            if named and first is None:
-                self._otherwise(
-                    element, f"no state has the id {named[0]}, in which it is to begin: it begins in its first one"
-                )
-            if first is None or id(first) in been:
-                first = next(iter(element.all(*_STATES)), None)
-            if first is None or not first.all(*_STATES):
-                return first
-            been.add(id(first))
-            element = first
-
-    def _named_first(self, element: Element) -> list[str]:
-        """The ids of what an element says it begins in; for a region, the document may say it."""
-        named = element.at.get("initial", "").split()
-        for one in element.all("initial"):
-            for way in one.all("transition"):
-                named += way.at.get("target", "").split()
-                for inner in way.below:
-                    self._leave_out(inner, "nothing is done on the way to where it begins")
-        outer = element.within
-        if outer is None or outer.tag != "parallel" or outer.within is not self.root:
-            return named
-        asked = self._named_first(outer) + self._named_first(self.root)
-        return [one for one in asked if one in self.elements and self._is_within(self.elements[one], element)] or named
-
-    def _is_within(self, inner: Element, outer: Element) -> bool:
-        """Whether an element stands somewhere in another."""
-        at: Element | None = inner
-        while at is not None and at is not outer:
-            at = at.within
-        return at is not None
+                self.otherwise(element, reason)
 
     def _when(self, one: Element, source: str) -> tuple[str, str]:
         """A transition's condition, and a note where part of it could not be said."""
@@ -395,16 +318,16 @@ class _Bringer:
                 events.append(f"stay >= {delay}")
                 continue
             if event.startswith(("done.", "error.")):
-                self._leave_out(one, f"the event {event} comes from an interpreter, and never here")
+                self.leave_out(one, f"the event {event} comes from an interpreter, and never here")
                 continue
             if "*" in event and event != "*" and not event.endswith(".*"):
-                self._leave_out(one, f"{event} is no event: a * stands alone or behind a dot")
+                self.leave_out(one, f"{event} is no event: a * stands alone or behind a dot")
                 continue
-            caught = self._caught(event)
+            caught = self.caught(event)
             if event == "*":
-                self._otherwise(one, "* is any event that the document names")
+                self.otherwise(one, "* is any event that the document names")
             for name in caught:
-                word = self._word(name)
+                word = self.word(name)
                 self.pulses.setdefault(word, False)
                 if word not in events:
                     events.append(word)
@@ -415,9 +338,9 @@ class _Bringer:
         if not text:
             return said or "true", ""
         try:
-            cond = read(text, lambda name: self._place(name))
+            cond = read(text, lambda name: self.place(name))
         except Unreadable as error:
-            self._leave_out(one, f"its cond “{text}” cannot be said here: {error}; it is brought in as never true")
+            self.leave_out(one, f"its cond “{text}” cannot be said here: {error}; it is brought in as never true")
             return "false", f"cond {text}"
         self.data.learn(cond)
         condition = text_of(cond)
@@ -426,33 +349,11 @@ class _Bringer:
         events_text = f"({said})" if len(events) > 1 else said
         return f"{events_text} and {f'({condition})' if isinstance(cond, tree.Any) else condition}", ""
 
-    def _caught(self, descriptor: str) -> list[str]:
-        """The events that a descriptor matches, of those that the document names: itself, and what begins with it and a dot."""
-        stem = descriptor.removesuffix("*").removesuffix(".")
-        known = [one for one in self.events if not one.startswith(("done.", "error."))]
-        found = [one for one in known if not stem or one == stem or one.startswith(f"{stem}.")]
-        return found if found or not stem else [stem]
-
-    def _word(self, event: str) -> str:
-        """An event's name as the name of a pulse."""
-        if event not in self.words:
-            plain = re.sub(r"\W", "_", event, flags=re.ASCII)
-            word = plain = plain if is_word(plain) and plain not in self.data.values else f"event_{plain}"
-            number = 2
-            while word in self.words.values():
-                word, number = f"{plain}_{number}", number + 1
-            self.words[event] = word
-        return self.words[event]
-
-    def _place(self, name: str) -> tuple[str, str] | None:
-        element = self.elements.get(name)
-        return self.names.get(id(element)) if element is not None else None
-
     def _parameters(self) -> list[Parameter]:
         found = self.data.parameters()
         for name, raised in self.pulses.items():
             if name in self.data.values:
-                self._leave_out(self.root, f"{name} is an event and a value at once; it is brought in as a value")
+                self.leave_out(self.root, f"{name} is an event and a value at once; it is brought in as a value")
             else:
                 found.append(Parameter(name=name, kind="pulse", owner="graph" if raised else "game"))
         return found
