@@ -15,6 +15,7 @@ from leanstep.core.clips import timing
 from leanstep.core.tick import (
     checks,
     clips,
+    codes,
     columns,
     conditions,
     contact,
@@ -146,7 +147,7 @@ def printed(name: str) -> str:
     words = set(re.findall(rf"\b{prefix}([A-Z][A-Z0-9_]*)\b", text[:begin] + text[end:]))
     more = {
         word: value
-        for word, value in known([columns, places, conditions, effects, records, timing]).items()
+        for word, value in known([columns, codes, places, conditions, effects, records, timing]).items()
         if word in words
     }
     return f"{text[:begin]}{make(more)}\n{text[end:]}"

@@ -1,4 +1,4 @@
-"""What stands in the table of a character, and where: its sections, their columns, and the steps of its programs.
+"""What stands in the table of a character, and where: its sections and their columns.
 
 The same description serves the table that goes out as JSON, whose cells are numbers of rows, and the two arrays that the kernels read,
 ``m`` of whole numbers and ``r`` of doubles, in which a row begins at the same address in both and leads to other addresses.
@@ -6,97 +6,24 @@ The same description serves the table that goes out as JSON, whose cells are num
 
 from __future__ import annotations
 
-from enum import IntEnum
 from typing import Annotated, Any, NamedTuple, get_type_hints
 
 import msgspec
 
-from leanstep.core.conditions.evaluation import NEVER as NEVER
 from leanstep.core.conditions.expression import MEMORY_KINDS
+from leanstep.core.tick.drawn_columns import DrawnColumns
 
 VERSION = 7
 """Of the table.  Players refuse a greater one, and read older ones, whose sections have fewer columns."""
-EXACT = 1 << 53
-"""Up to this, a double holds every whole number."""
-LONGEST, FASTEST = 1 << 31, 1000.0
-"""The length of a clip in playhead units up to which a player can count, and how many times faster than written one is played."""
-MOST_MARKS = 10_000
-"""How many marks of a clip may fire in one tick."""
-KINDS = ("number", "whole", "bearing", "flag", "choice", "pulse", "button")
-NUMBER, WHOLE, BEARING, FLAG, CHOICE, PULSE, BUTTON = range(7)
-OWNERS = ("game", "controls", "body", "graph", "formula")
-GRAPH = OWNERS.index("graph")
-"""What is set from here on is set by the character itself."""
-SIGNS = ("<", "<=", "=", "!=", ">", ">=")
-OPERATORS = ("+", "-", "*", "/", "abs", "neg", "min", "max", "turn", "bearing")
-PLUS, MINUS, TIMES, OVER_BY, ABSOLUTE, NEGATIVE, LEAST, MOST, TURN, DIRECTION = range(10)
-SIGN_COUNT, OPERATOR_COUNT = len(SIGNS), len(OPERATORS)
-TAKES = (2, 2, 2, 2, 1, 1, 0, 0, 2, 1)
-"""How many numbers each operator takes; 0: as many as it is told."""
-SET, ADD, RAISE, LOCK, UNLOCK, FREEZE, MODE, PUSH, PUSH_UP = range(9)
-"""What acts do (:data:`leanstep.core.graph.effects.ACTS`)."""
-SQUASHED, HELD_SQUASH, LET_GO, LEANED, HELD_LEAN = range(5)
-"""What changes how a figure is drawn: a squash begins, one begins that its state holds, the one there is springs back, a lean begins,
-there is a lean as long as the state is active."""
-STRIKE_BOX, VULNERABLE_BOX, GUARD_BOX = range(3)
-"""What boxes do (:data:`leanstep.core.character.clips.BoxKind`)."""
-HELD_FOR, SEEN_WITHIN = MEMORY_KINDS.index("for"), MEMORY_KINDS.index("within")
 NAMED = ("parameters", "words", "layers", "states", "clips", "frames", "marks", "spans", "locks", "modes")
 """The kinds of names a table has."""
-
 Number = int | float | None
 Row = list[Number]
 INNER = ""
 """The rule of a column that does not go out: it is filled when the table is laid out."""
 
 
-class Op(IntEnum):
-    """What a row of a program does to a stack of numbers, on which true is 1 and false 0."""
-
-    NUMBER = 0
-    """Put ``value`` on top."""
-    PARAMETER = 1
-    """Put the value of parameter ``a`` on top."""
-    PRESSED = 2
-    """Whether button ``a`` is held and was not on the tick before."""
-    RELEASED = 3
-    """Whether button ``a`` was held on the tick before and is not."""
-    STAY = 4
-    """The stay of layer ``a``, in ticks."""
-    SINCE = 5
-    """The ticks since the state of clock ``a`` was left; :data:`NEVER` if it was not."""
-    BUFFERED = 6
-    """Whether the press of buffer ``a`` is less than ``value`` ticks old."""
-    DONE = 7
-    """Whether the clip of layer ``a`` has come to its end."""
-    AT = 8
-    """Whether the playhead of layer ``a`` is at or past the share ``value`` of its clip."""
-    SPAN = 9
-    """Whether a span of the name ``a`` is on."""
-    STATE = 10
-    """Whether layer ``a`` is in state ``b``."""
-    MEMORY = 11
-    """Memory ``a`` on this tick."""
-    NOT = 12
-    """Turn the truth on top round."""
-    COMPARE = 13
-    """Take two numbers off; whether the first stands to the second as sign ``a`` says."""
-    COMPUTE = 14
-    """Take ``b`` numbers off and put on top what sum ``a`` makes of them; a division by zero gives 0."""
-    SKIP_FALSE = 15
-    """If the truth on top is false, leave it and go ``a`` rows further than the next; else take it off."""
-    SKIP_TRUE = 16
-    """The same for true."""
-
-
-(OP_NUMBER, OP_PARAMETER, OP_PRESSED, OP_RELEASED, OP_STAY, OP_SINCE, OP_BUFFERED, OP_DONE, OP_AT) = map(
-    int, list(Op)[:9]
-)
-(OP_SPAN, OP_STATE, OP_MEMORY, OP_NOT, OP_COMPARE, OP_COMPUTE, OP_SKIP_FALSE, OP_SKIP_TRUE) = map(int, list(Op)[9:])
-"""The same for the kernels."""
-
-
-class Columns:
+class Columns(DrawnColumns):
     """The columns of each section, with what each may hold: ``#`` a finite number, ``?`` one or null, ``i`` a whole number, ``t`` a
     time, ``a..b`` from a to b, ``@`` the row of a section, with ``?`` or -1, ``&`` the same, laid out as its address, ``%`` the
     number of a name, ``<`` and ``>`` the beginning and end of rows of a section."""
@@ -314,31 +241,6 @@ class Columns:
         yes: Annotated[int, INNER] = 0
         no: Annotated[int, INNER] = 0
 
-    class Squash(NamedTuple):
-        """Times are in ticks, with shares of one; without ``wide`` the area stays, without ``hold`` it springs back when it is let go.
-        ``recent``: for how long the speed of a fall counts after its end."""
-
-        high: Annotated[float, "#"]
-        wide: Annotated[float | None, "?"]
-        over: Annotated[float, "#"]
-        hold: Annotated[float | None, "?"]
-        back: Annotated[float, "#"]
-        every: Annotated[float, "#"]
-        by_fall: Annotated[float, "#"]
-        recent: Annotated[float, "#"]
-        whole: Annotated[int, "0..1"]
-
-    class Lean(NamedTuple):
-        """The first one is upright.  ``share`` of the way to where it leads is gone in a tick of ``dt`` seconds; ``signed``: the
-        body's velocity counts to the right and not along its facing."""
-
-        speeding: Annotated[float, "#"]
-        turning: Annotated[float, "#"]
-        most: Annotated[float, "#"]
-        share: Annotated[float, "#"]
-        dt: Annotated[float, "#"]
-        signed: Annotated[int, "0..1"]
-
     class Countdown(NamedTuple):
         """A parameter that goes down by one on every tick."""
 
@@ -372,103 +274,6 @@ class Columns:
         strength: Annotated[int, "@parameters?"]
         lands: Annotated[int, "@parameters?"]
         stopped: Annotated[int, "@parameters?"]
-
-    class Costume(NamedTuple):
-        """Worn where a state says so, and else, the first of them, while a parameter has the word of the number ``value``."""
-
-        parameter: Annotated[int, "@parameters?"]
-        value: Annotated[float, "#"]
-        dressed: Annotated[int, "<dressed"]
-        dressed_end: Annotated[int, ">"]
-
-    class Dressed(NamedTuple):
-        """A frame, and the one that a costume shows in its place."""
-
-        frame: Annotated[int, "%frames"]
-        by: Annotated[int, "%frames"]
-
-    class Moved(NamedTuple):
-        """Another way of moving, while a parameter has the word of the number ``value``."""
-
-        parameter: Annotated[int, "@parameters"]
-        value: Annotated[float, "#"]
-
-    class Spot(NamedTuple):
-        """Where a pin point lies on a cel, in pixels from the foot, as the frame is drawn, and where it points; its name is among the
-        words.  ``behind``: what is pinned there is drawn behind the figure."""
-
-        pin: Annotated[int, "%words"]
-        x: Annotated[float, "#"]
-        y: Annotated[float, "#"]
-        angle: Annotated[float, "#"]
-        behind: Annotated[int, "0..1"]
-
-    class Accessory(NamedTuple):
-        """What is pinned to a pin point; its name is among the words.  ``shown`` is asked when a tick is done;
-        ``clip`` is what begins with each state and is shown at its written speed, one row, or none: it is just the ``frame``.
-        ``angle`` is where it points as it is drawn, ``order``: as the pin point says (0), before the figure (1) or behind it (2)."""
-
-        name: Annotated[int, "%words"]
-        pin: Annotated[int, "%words"]
-        shown: Annotated[int, "<programs"]
-        shown_end: Annotated[int, ">"]
-        clip: Annotated[int, "<clips"]
-        clip_end: Annotated[int, ">"]
-        frame: Annotated[int, "%frames"]
-        angle: Annotated[float, "#"]
-        order: Annotated[int, "0..2"]
-
-    class MixPlace(NamedTuple):
-        """A place in a blend space, in rulings, where samples stand, or stand for."""
-
-        x: Annotated[float, "#"]
-        y: Annotated[float, "#"]
-        mix_shares: Annotated[int, "<mix_shares"]
-        mix_shares_end: Annotated[int, ">"]
-
-    class MixShare(NamedTuple):
-        """A sample (its number in the blend space) at a place, and how much of that is its own."""
-
-        sample: Annotated[int, "t"]
-        share: Annotated[float, "#"]
-
-    class MixCell(NamedTuple):
-        """Three places, counterclockwise: in between their samples mix."""
-
-        first: Annotated[int, "&mix_places"]
-        second: Annotated[int, "&mix_places"]
-        third: Annotated[int, "&mix_places"]
-
-    class MixEdge(NamedTuple):
-        """Two places with nothing beyond the line between them, or places next to each other on one line."""
-
-        first: Annotated[int, "&mix_places"]
-        second: Annotated[int, "&mix_places"]
-
-    class Posed(NamedTuple):
-        """A frame that is drawn from the parts of a ``figure``, and how it moves each; they come in the order of the frames."""
-
-        frame: Annotated[int, "%frames"]
-        figure: Annotated[int, "t"]
-        poses: Annotated[int, "<poses"]
-        poses_end: Annotated[int, ">"]
-
-    class PartPose(NamedTuple):
-        """How a part (its name is among the words) is moved in its parent, in pixels of the drawing to the right and up, turned, in
-        degrees clockwise, and how many times as wide and high it is."""
-
-        part: Annotated[int, "%words"]
-        x: Annotated[float, "#"]
-        y: Annotated[float, "#"]
-        turn: Annotated[float, "#"]
-        wide: Annotated[float, "#"]
-        high: Annotated[float, "#"]
-
-    class Shape(NamedTuple):
-        """``which`` is the row of a squash or of a lean."""
-
-        do: Annotated[int, "0..4"]
-        which: Annotated[int, "i"]
 
 
 _SINCE_7 = {"mix_places": 0, "mix_shares": 0, "mix_cells": 0, "mix_edges": 0, "posed": 0, "poses": 0}

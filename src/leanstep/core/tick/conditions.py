@@ -11,7 +11,7 @@ import numpy as np
 
 from leanstep.core import bearings
 from leanstep.core.jit import Real, Whole, kernel
-from leanstep.core.tick.columns import (
+from leanstep.core.tick.codes import (
     ABSOLUTE,
     BEARING,
     CHOICE,

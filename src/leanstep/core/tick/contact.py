@@ -9,7 +9,7 @@ from __future__ import annotations
 from leanstep.core.body.records import FIELDS
 from leanstep.core.jit import Real, Whole, kernel
 from leanstep.core.tick.clips import cel_of, cel_row
-from leanstep.core.tick.columns import GUARD_BOX, STRIKE_BOX, VULNERABLE_BOX
+from leanstep.core.tick.codes import GUARD_BOX, STRIKE_BOX, VULNERABLE_BOX
 from leanstep.core.tick.conditions import clip_of, fitted, run
 from leanstep.core.tick.drawing import aside, is_mirrored, lowest_seen, quarter_turns
 from leanstep.core.tick.places import (

@@ -4,17 +4,7 @@ from __future__ import annotations
 
 from leanstep.core.body.records import FIELDS
 from leanstep.core.jit import Real, Whole, kernel
-from leanstep.core.tick.columns import (
-    ADD,
-    FREEZE,
-    LOCK,
-    MODE,
-    PUSH,
-    PUSH_UP,
-    RAISE,
-    SET,
-    UNLOCK,
-)
+from leanstep.core.tick.codes import ADD, FREEZE, LOCK, MODE, PUSH, PUSH_UP, RAISE, SET, UNLOCK
 from leanstep.core.tick.conditions import compute_formulas, fitted
 from leanstep.core.tick.places import (
     ACT,

@@ -11,7 +11,7 @@ from leanstep.core.clips.paths import X, Y, gone
 from leanstep.core.clips.timing import TICK
 from leanstep.core.jit import Real, Whole, kernel
 from leanstep.core.tick.clips import folded, kept_from, pace_of, picked, taken_over
-from leanstep.core.tick.columns import HELD_FOR, SEEN_WITHIN
+from leanstep.core.tick.codes import HELD_FOR, SEEN_WITHIN
 from leanstep.core.tick.conditions import compute_formulas, run, state_of
 from leanstep.core.tick.effects import apply, fire, fire_first
 from leanstep.core.tick.places import (

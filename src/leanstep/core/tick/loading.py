@@ -11,7 +11,7 @@ from leanstep.core.body.records import FIELDS
 from leanstep.core.clips.timing import TICK
 from leanstep.core.jit import Real, Whole, kernel
 from leanstep.core.tick import conditions as c
-from leanstep.core.tick.columns import (
+from leanstep.core.tick.codes import (
     BEARING,
     BUTTON,
     GRAPH,

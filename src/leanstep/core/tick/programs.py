@@ -7,7 +7,8 @@ from collections.abc import Sequence
 from leanstep.core.conditions import expression as x
 from leanstep.core.conditions.evaluation import NEVER
 from leanstep.core.graph.machine import Machine
-from leanstep.core.tick.columns import OPERATORS, SIGNS, Columns, Op
+from leanstep.core.tick.codes import OPERATORS, SIGNS, Op
+from leanstep.core.tick.columns import Columns
 
 
 class Numbering:

@@ -8,7 +8,8 @@ from leanstep.core.character.clips import Effect
 from leanstep.core.character.deforming import REMEMBERED
 from leanstep.core.character.graph import State, Transition
 from leanstep.core.graph.machine import Machine
-from leanstep.core.tick.columns import HELD_LEAN, HELD_SQUASH, LEANED, LET_GO, SQUASHED, Columns
+from leanstep.core.tick.codes import HELD_LEAN, HELD_SQUASH, LEANED, LET_GO, SQUASHED
+from leanstep.core.tick.columns import Columns
 
 
 class ShapeRows:

@@ -8,7 +8,7 @@ from __future__ import annotations
 
 from leanstep.core import bearings
 from leanstep.core.jit import Real, Whole, kernel
-from leanstep.core.tick.columns import HELD_LEAN, HELD_SQUASH, LEANED, LET_GO
+from leanstep.core.tick.codes import HELD_LEAN, HELD_SQUASH, LEANED, LET_GO
 from leanstep.core.tick.conditions import state_of
 from leanstep.core.tick.effects import TOLD, TOLD_SIZE
 from leanstep.core.tick.places import (

@@ -28,25 +28,8 @@ from leanstep.core.graph.costumes import wardrobe
 from leanstep.core.graph.effects import ACTS, Act
 from leanstep.core.graph.machine import CompiledTransition, Machine
 from leanstep.core.sheets.facing import View, views_of
-from leanstep.core.tick.columns import (
-    EXACT,
-    FASTEST,
-    GUARD_BOX,
-    KINDS,
-    LONGEST,
-    OLDER_WIDTHS,
-    OWNERS,
-    SECTIONS,
-    STRIKE_BOX,
-    VERSION,
-    VULNERABLE_BOX,
-    Columns,
-    Names,
-    Number,
-    Row,
-    Table,
-    columns,
-)
+from leanstep.core.tick.codes import EXACT, FASTEST, GUARD_BOX, KINDS, LONGEST, OWNERS, STRIKE_BOX, VULNERABLE_BOX
+from leanstep.core.tick.columns import OLDER_WIDTHS, SECTIONS, VERSION, Columns, Names, Number, Row, Table, columns
 from leanstep.core.tick.places import WIDTHS
 from leanstep.core.tick.pose_rows import PoseRows
 from leanstep.core.tick.programs import Numbering, numbered

@@ -6,7 +6,7 @@ from leanstep.core.body import sensors
 from leanstep.core.body.records import FIELDS, IN_ZONE
 from leanstep.core.jit import Real, Whole, kernel
 from leanstep.core.rehearsal.engine.records import DRIVEN, PUBLISHED, PUBLISHED_SIZE
-from leanstep.core.tick.columns import CHOICE
+from leanstep.core.tick.codes import CHOICE
 from leanstep.core.tick.conditions import fitted
 from leanstep.core.tick.places import (
     HEAD,

@@ -19,7 +19,7 @@ from leanstep.core.rehearsal.engine.playing import play, play_many
 from leanstep.core.rehearsal.engine.stepping import enter_all
 from leanstep.core.rehearsal.engine.tables import Laid
 from leanstep.core.rehearsal.situation import Glimpse, Setting, Situation
-from leanstep.core.tick.columns import BEARING, CHOICE, KINDS
+from leanstep.core.tick.codes import BEARING, CHOICE, KINDS
 from leanstep.core.tick.effects import TOLD, TOLD_SIZE
 from leanstep.core.tick.places import (
     NOW,

@@ -6,7 +6,7 @@ import numpy as np
 
 from leanstep.core.jit import Real, Whole, kernel, where
 from leanstep.core.rehearsal.engine.stepping import step
-from leanstep.core.tick.columns import GRAPH
+from leanstep.core.tick.codes import GRAPH
 from leanstep.core.tick.layers import open_tick
 from leanstep.core.tick.places import (
     FIRST_PLAYER,
