@@ -25,7 +25,8 @@ from leanstep.core.graph.machine import Machine
 from leanstep.core.rehearsal.deforming import PLAIN, Deformed, alone
 from leanstep.core.rehearsal.situation import Situation
 from leanstep.core.rehearsal.stepping import Stepper, moment_of
-from leanstep.core.tick.table import is_turned, views
+from leanstep.core.tick.clip_rows import views
+from leanstep.core.tick.table import is_turned
 
 
 @dataclass(frozen=True)
