@@ -16,7 +16,7 @@ from leanstep.core.character.edits import change
 from leanstep.core.character.files import load
 from leanstep.core.character.graph import State, Transition
 from leanstep.core.graph.compilation import compile_character
-from leanstep.core.proof.covering import MOST_TICKS, takes_for_the_rest
+from leanstep.core.proof.explore.covering import MOST_TICKS, takes_for_the_rest
 from leanstep.core.rehearsal.answers import Answers
 from leanstep.core.rehearsal.changed_inputs import smallest_change
 from leanstep.core.rehearsal.coverage import coverage

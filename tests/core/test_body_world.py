@@ -13,7 +13,7 @@ from leanstep.core.character.inputs import Button, Controls, Parameter, Stick
 from leanstep.core.findings.report import check_character
 from leanstep.core.findings.results import Report
 from leanstep.core.graph.compilation import compile_character
-from leanstep.core.proof.body_world import BodyWorld
+from leanstep.core.proof.explore.body_world import BodyWorld
 from leanstep.core.rehearsal.takes import rehearse
 from tests.support.build import DEMO, sketch, way
 

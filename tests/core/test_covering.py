@@ -9,7 +9,7 @@ from leanstep.core.character.files import load
 from leanstep.core.findings.feasible import leave_out_impossible
 from leanstep.core.findings.report import check_character
 from leanstep.core.graph.compilation import compile_character
-from leanstep.core.proof.covering import takes_for_the_rest
+from leanstep.core.proof.explore.covering import takes_for_the_rest
 from leanstep.core.rehearsal.coverage import coverage
 from leanstep.core.rehearsal.expectations import unmet
 from leanstep.core.rehearsal.takes import rehearse

@@ -20,8 +20,8 @@ from leanstep.core.findings.evidence import Evidence
 from leanstep.core.findings.report import check_character
 from leanstep.core.findings.results import Finding
 from leanstep.core.graph.compilation import compile_character
-from leanstep.core.proof import wobble
 from leanstep.core.proof.limits import Limits, Stopped
+from leanstep.core.proof.verdicts import wobble
 from leanstep.core.rehearsal.expectations import moved_backward
 from leanstep.core.rehearsal.step_trace import StepTrace
 from leanstep.core.rehearsal.stepping import Stepper

@@ -14,7 +14,7 @@ from leanstep.core.character.inputs import Parameter
 from leanstep.core.conditions import expression as x
 from leanstep.core.findings.report import check_character
 from leanstep.core.graph.compilation import compile_character
-from leanstep.core.proof.written_out import written_out
+from leanstep.core.proof.reduce.inlining import written_out
 from leanstep.core.rehearsal.stepping import Stepper
 from leanstep.core.rehearsal.traces import Player
 from tests.property.test_engine_against_plain import agree

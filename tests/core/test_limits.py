@@ -18,7 +18,7 @@ from leanstep.core.errors import LeanStepError
 from leanstep.core.findings.report import check_character
 from leanstep.core.findings.results import Finding, Report, StateFate
 from leanstep.core.graph.compilation import compile_character
-from leanstep.core.proof.body_world import BodyWorld
+from leanstep.core.proof.explore.body_world import BodyWorld
 from leanstep.core.rehearsal.limits import first_broken, tick_by_tick
 from leanstep.core.rehearsal.takes import rehearse
 from tests.support.build import DEMO, sketch, way

@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+import ast
+from graphlib import TopologicalSorter
 from pathlib import Path
 
 import leanstep
@@ -18,3 +20,20 @@ def test_no_module_is_longer_than_can_be_read_at_once() -> None:
     lengths = {path.name: len(path.read_text("utf-8").splitlines()) for path in modules}
     assert len(lengths) > 300
     assert {name: lines for name, lines in lengths.items() if lines > MOST} == {}
+
+
+def test_no_module_of_the_proof_needs_one_that_needs_it() -> None:
+    proof = SOURCES / "core" / "proof"
+    modules = {
+        "leanstep." + ".".join(path.relative_to(SOURCES).with_suffix("").parts): path for path in proof.rglob("*.py")
+    }
+    needs: dict[str, set[str]] = {}
+    for name, path in modules.items():
+        froms = [node for node in ast.walk(ast.parse(path.read_text("utf-8"))) if isinstance(node, ast.ImportFrom)]
+        found = {f"{one.module}.{alias.name}" for one in froms for alias in one.names} | {
+            str(one.module) for one in froms
+        }
+        needs[name] = found & modules.keys()
+    assert sum(map(len, needs.values())) > 100
+    # raises where there is no order, names for types alone included
+    assert len(list(TopologicalSorter(needs).static_order())) == len(modules)

@@ -15,8 +15,9 @@ from leanstep.core.findings.evidence import Memo
 from leanstep.core.findings.report import check_character
 from leanstep.core.findings.results import Finding, Report
 from leanstep.core.graph.compilation import compile_character
-from leanstep.core.proof import alone, proving
+from leanstep.core.proof import proving
 from leanstep.core.proof.limits import Stopped
+from leanstep.core.proof.search import refinement
 from leanstep.core.rehearsal.stepping import Stepper
 from leanstep.core.rehearsal.takes import begun, changes_of, rehearsing
 from tests.support.build import sketch, way
@@ -158,7 +159,7 @@ def test_a_take_to_where_there_is_no_rest_does_not_begin_before_a_restful_state(
 def test_a_state_that_restarts_may_be_a_trap_unless_a_look_at_it_rules_that_out(
     most: int, named: list[str], monkeypatch: pytest.MonkeyPatch
 ) -> None:
-    monkeypatch.setattr(alone, "MOST", most)
+    monkeypatch.setattr(refinement, "MOST", most)
     ways = (way("a>b", "f for 4 ticks"), way("b>b", "g and h", restart=True), way("b>a", "g for 9 ticks"))
     report = check_character(remembering(*ways, states="a b c"))
     assert [one.verdict for one in report.findings if one.id == "state.trap"] == named

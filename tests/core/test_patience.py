@@ -7,10 +7,10 @@ import pytest
 from leanstep.core.character.graph import Transition
 from leanstep.core.character.inputs import Parameter
 from leanstep.core.graph.compilation import compile_character
-from leanstep.core.proof.free_world import FreeWorld
-from leanstep.core.proof.patient import Played, played
-from leanstep.core.proof.search import explore
-from leanstep.core.proof.slices import slices
+from leanstep.core.proof.reduce.slices import slices
+from leanstep.core.proof.search.reachability import explore
+from leanstep.core.proof.states.free_world import FreeWorld
+from leanstep.core.proof.witness.playing import Played, played
 from tests.support.build import sketch, way
 
 FLAGS = tuple(Parameter(name=name, kind="flag") for name in ("f", "g"))

@@ -12,8 +12,8 @@ from leanstep.core.character.inputs import Parameter
 from leanstep.core.findings.report import check_character
 from leanstep.core.findings.results import Report, report_from_json
 from leanstep.core.graph.compilation import compile_character
-from leanstep.core.proof.slices import slices
-from leanstep.core.proof.straying import without_strays
+from leanstep.core.proof.reduce.playheads import without_strays
+from leanstep.core.proof.reduce.slices import slices
 from tests.support.build import PARAMETERS, sketch, way
 
 OWN = (*PARAMETERS, Parameter(name="lit", kind="flag", owner="graph"))

@@ -13,15 +13,15 @@ from leanstep.core.character.inputs import Parameter
 from leanstep.core.conditions.evaluation import Moment, decide
 from leanstep.core.graph.compilation import compile_character
 from leanstep.core.graph.machine import Machine
-from leanstep.core.proof.flashes import flashes
-from leanstep.core.proof.flicker import flickers
-from leanstep.core.proof.free_world import FreeWorld
-from leanstep.core.proof.resting import restless
-from leanstep.core.proof.search import explore
-from leanstep.core.proof.slack import most_slack
-from leanstep.core.proof.slices import slices
-from leanstep.core.proof.verdicts import closed_sets, idle_transitions, traps
-from leanstep.core.proof.witness import entering, flickering
+from leanstep.core.proof.reduce.slices import slices
+from leanstep.core.proof.search.reachability import explore
+from leanstep.core.proof.states.free_world import FreeWorld
+from leanstep.core.proof.values.simplex import most_slack
+from leanstep.core.proof.verdicts.closed_sets import closed_sets, idle_transitions, traps
+from leanstep.core.proof.verdicts.flashes import flashes
+from leanstep.core.proof.verdicts.flicker import flickers
+from leanstep.core.proof.verdicts.resting import restless
+from leanstep.core.proof.witness.building import entering, flickering
 from tests.support.build import sketch, way
 
 
@@ -149,7 +149,7 @@ def test_verdicts_are_those_of_trying_every_value(chunk: int, monkeypatch: pytes
 
 def said(machine: Machine, monkeypatch: pytest.MonkeyPatch, small: int) -> object:
     """What the proof says when whole numbers with up to ``small`` values are taken one by one; None where it is unsure."""
-    monkeypatch.setattr("leanstep.core.proof.regions.SMALL", small)
+    monkeypatch.setattr("leanstep.core.proof.values.regions.SMALL", small)
     found: list[object] = []
     for part, layers in slices(machine):
         reach = explore(FreeWorld(part))

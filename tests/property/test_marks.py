@@ -10,11 +10,11 @@ from leanstep.core.character.clips import Cel, Clip, Effect, Mark
 from leanstep.core.character.graph import State
 from leanstep.core.character.inputs import Parameter
 from leanstep.core.graph.compilation import compile_character
-from leanstep.core.proof.free_world import FreeWorld
-from leanstep.core.proof.marks import marks_of
-from leanstep.core.proof.search import explore
-from leanstep.core.proof.slices import slices
-from leanstep.core.proof.witness import on_tick
+from leanstep.core.proof.reduce.slices import slices
+from leanstep.core.proof.search.reachability import explore
+from leanstep.core.proof.states.free_world import FreeWorld
+from leanstep.core.proof.verdicts.marks import marks_of
+from leanstep.core.proof.witness.building import on_tick
 from tests.support.build import sketch, way
 from tests.support.plain import enumerate_verdicts
 

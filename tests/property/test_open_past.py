@@ -11,7 +11,8 @@ import pytest
 from leanstep.core.character.document import Character
 from leanstep.core.findings.report import check_character
 from leanstep.core.findings.results import Finding, Report
-from leanstep.core.proof import proving, straying
+from leanstep.core.proof import proving
+from leanstep.core.proof.reduce import playheads
 from tests.property.test_rechecks import hold
 from tests.support.random_characters import counting_character, random_character, remembering_character
 
@@ -130,7 +131,7 @@ def test_checks_after_edits_say_what_new_checks_say(kind: str, monkeypatch: pyte
 def with_places(character: Character, most: int) -> Report:
     """The report when playheads that come to more places are left open, where a phase is kept or something reads them."""
     with pytest.MonkeyPatch.context() as patch:
-        patch.setattr(straying, "MOST", most)
+        patch.setattr(playheads, "MOST", most)
         return check_character(character)
 
 

@@ -10,16 +10,16 @@ import pytest
 
 from leanstep.core.character.document import Character
 from leanstep.core.graph.compilation import compile_character
-from leanstep.core.proof import verdicts
-from leanstep.core.proof.events import contests, stuck
-from leanstep.core.proof.flashes import flashes
-from leanstep.core.proof.flicker import flickers
-from leanstep.core.proof.free_world import FreeWorld
-from leanstep.core.proof.marks import marks_of
-from leanstep.core.proof.resting import restless
-from leanstep.core.proof.search import Reach, explore
-from leanstep.core.proof.slices import acts_of, slices
-from leanstep.core.proof.wobble import wobbles
+from leanstep.core.proof.reduce.slices import acts_of, slices
+from leanstep.core.proof.search.reachability import Reach, explore
+from leanstep.core.proof.states.free_world import FreeWorld
+from leanstep.core.proof.verdicts import closed_sets
+from leanstep.core.proof.verdicts.events import contests, stuck
+from leanstep.core.proof.verdicts.flashes import flashes
+from leanstep.core.proof.verdicts.flicker import flickers
+from leanstep.core.proof.verdicts.marks import marks_of
+from leanstep.core.proof.verdicts.resting import restless
+from leanstep.core.proof.verdicts.wobble import wobbles
 from tests.support.plain import Plain, enumerate_verdicts
 from tests.support.random_characters import (
     acting_character,
@@ -74,14 +74,16 @@ def agree(reach: Reach, layers: tuple[int, ...], plain: Plain) -> None:
 
     depths = {key: reach.depths[place] for key, place in reach.entered.items() if key[0] in layers}
     assert depths == of(plain.depths)
-    assert {(layer, closed) for layer in layers for closed in verdicts.closed_sets(reach, layer)} == among(
+    assert {(layer, closed) for layer in layers for closed in closed_sets.closed_sets(reach, layer)} == among(
         plain.dead_ends
     )
     traps = {
-        (layer, state): reach.depths[place] for layer in layers for state, place in verdicts.traps(reach, layer).items()
+        (layer, state): reach.depths[place]
+        for layer in layers
+        for state, place in closed_sets.traps(reach, layer).items()
     }
     assert traps == of(plain.traps)
-    idle = verdicts.idle_transitions(reach, layers)
+    idle = closed_sets.idle_transitions(reach, layers)
     assert {(one.layer, one.transition) for one in idle if one.kind == "shadowed"} == among(plain.shadowed)
     assert {(one.layer, one.transition) for one in idle if one.kind != "shadowed"} == among(plain.never)
     flickering = {(one.layer, one.states): one.ticks for one in flickers(reach, layers).found}

@@ -12,10 +12,10 @@ from leanstep.core.conditions.closures import truth
 from leanstep.core.conditions.evaluation import Moment, Symbolic, decide
 from leanstep.core.graph.compilation import compile_character
 from leanstep.core.graph.machine import Machine
-from leanstep.core.proof.free_world import FreeWorld
-from leanstep.core.proof.regional import Regional, Setting
-from leanstep.core.proof.regions import regions_of
-from leanstep.core.proof.slices import slices
+from leanstep.core.proof.reduce.slices import slices
+from leanstep.core.proof.states.free_world import FreeWorld
+from leanstep.core.proof.values.predicates import Regional, Setting
+from leanstep.core.proof.values.regions import regions_of
 from tests.support.build import sketch, way
 from tests.support.random_characters import random_character
 

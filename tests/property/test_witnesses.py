@@ -13,12 +13,12 @@ from leanstep.core.conditions.evaluation import Moment, decide
 from leanstep.core.findings.report import check_character
 from leanstep.core.graph.compilation import compile_character
 from leanstep.core.graph.machine import Machine
-from leanstep.core.proof.flicker import flickers
-from leanstep.core.proof.free_world import FreeWorld
 from leanstep.core.proof.limits import Limits
-from leanstep.core.proof.search import Reach, explore
-from leanstep.core.proof.slices import slices
-from leanstep.core.proof.witness import entering, flickering
+from leanstep.core.proof.reduce.slices import slices
+from leanstep.core.proof.search.reachability import Reach, explore
+from leanstep.core.proof.states.free_world import FreeWorld
+from leanstep.core.proof.verdicts.flicker import flickers
+from leanstep.core.proof.witness.building import entering, flickering
 from leanstep.core.rehearsal.takes import rehearse
 from tests.support.random_characters import counting_character, mixed_character, random_character, slow_character
 

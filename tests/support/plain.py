@@ -14,8 +14,8 @@ from leanstep.core.conditions import expression as x
 from leanstep.core.conditions.evaluation import Moment, Symbolic, decide
 from leanstep.core.graph.machine import Machine
 from leanstep.core.graph.tick_state import TickState
-from leanstep.core.proof.slices import acts_of, reels_of
-from leanstep.core.proof.written_out import written_out
+from leanstep.core.proof.reduce.inlining import written_out
+from leanstep.core.proof.reduce.slices import acts_of, reels_of
 from leanstep.core.rehearsal.situation import Situation, Step
 from leanstep.core.rehearsal.stepping import Stepper
 

@@ -48,7 +48,7 @@ def run(
     from leanstep.core.findings.feasible import leave_out_impossible
     from leanstep.core.findings.report import check_character
     from leanstep.core.formats.junit import coverage_junit
-    from leanstep.core.proof.covering import takes_for_the_rest
+    from leanstep.core.proof.explore.covering import takes_for_the_rest
     from leanstep.core.rehearsal.coverage import coverage
     from leanstep.core.rehearsal.second_figures import compile_in
 

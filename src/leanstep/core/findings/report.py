@@ -37,7 +37,7 @@ from leanstep.core.findings.rules import RULES
 from leanstep.core.naming.targets import about
 from leanstep.core.proof.limits import LATE, Reason
 from leanstep.core.proof.proving import Proof
-from leanstep.core.proof.witness import entering
+from leanstep.core.proof.witness.building import entering
 
 CHECK_MODULES = (
     flickering,

@@ -16,7 +16,7 @@ from leanstep.core.naming.targets import Subject
 from leanstep.core.proof.limits import Reason
 
 if TYPE_CHECKING:
-    from leanstep.core.proof.thinning import Witness
+    from leanstep.core.proof.witness.shrinking import Witness
 
 SEVERITIES = ("error", "warning", "note")
 VERDICTS = ("proved", "shown", "not found", "written", "undecided")

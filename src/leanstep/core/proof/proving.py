@@ -8,19 +8,20 @@ from functools import cached_property
 
 from leanstep.core.deadline import look
 from leanstep.core.graph.machine import Machine
-from leanstep.core.proof import events, flicker, verdicts, witness, wobble
-from leanstep.core.proof.flashes import Flash, flashes
-from leanstep.core.proof.free_world import FreeWorld
-from leanstep.core.proof.inheriting import inherit
 from leanstep.core.proof.limits import Limits, Reason, TooLong
-from leanstep.core.proof.marks import Marks, marks_of
-from leanstep.core.proof.opened import Opened
-from leanstep.core.proof.patient import Played, played
-from leanstep.core.proof.resting import Restless, restless
-from leanstep.core.proof.search import Reach, explore
-from leanstep.core.proof.slices import Slice, slices
-from leanstep.core.proof.straying import without_strays
-from leanstep.core.proof.thinning import Witness
+from leanstep.core.proof.open_past import Opened
+from leanstep.core.proof.reduce.playheads import without_strays
+from leanstep.core.proof.reduce.slices import Slice, slices
+from leanstep.core.proof.search.reachability import Reach, explore
+from leanstep.core.proof.search.reuse import inherit
+from leanstep.core.proof.states.free_world import FreeWorld
+from leanstep.core.proof.verdicts import closed_sets, events, flicker, wobble
+from leanstep.core.proof.verdicts.flashes import Flash, flashes
+from leanstep.core.proof.verdicts.marks import Marks, marks_of
+from leanstep.core.proof.verdicts.resting import Restless, restless
+from leanstep.core.proof.witness import building
+from leanstep.core.proof.witness.playing import Played, played
+from leanstep.core.proof.witness.shrinking import Witness
 
 HEAVY = 2_000_000
 """Combinations of states and pasts up to which a search follows memories."""
@@ -93,12 +94,12 @@ class Proof:
         found = self.flickers.found
         if self.is_open:
             return self.opened.flickering(found)
-        return [(one, self.witness(witness.flickering, one)) for one in found]
+        return [(one, self.witness(building.flickering, one)) for one in found]
 
     @cached_property
-    def idle(self) -> list[verdicts.Idle]:
+    def idle(self) -> list[closed_sets.Idle]:
         """Transitions that are never taken."""
-        return verdicts.idle_transitions(self.reach, self.layers)
+        return closed_sets.idle_transitions(self.reach, self.layers)
 
     @cached_property
     def steady(self) -> set[tuple[int, frozenset[int]]]:

@@ -19,9 +19,9 @@ from leanstep.core.clips.timing import TICK, timing, units
 from leanstep.core.conditions import expression as x
 from leanstep.core.findings.evidence import Evidence, check, written
 from leanstep.core.findings.results import Finding
-from leanstep.core.proof.picks import flipping_picks
-from leanstep.core.proof.thinning import Witness
-from leanstep.core.proof.witness import entering
+from leanstep.core.proof.witness.building import entering
+from leanstep.core.proof.witness.picks import flipping_picks
+from leanstep.core.proof.witness.shrinking import Witness
 from leanstep.core.wording import listed
 
 LENGTHS = 1 / 5

@@ -6,13 +6,14 @@ from collections.abc import Iterator
 
 from leanstep.core.findings.evidence import Evidence, check
 from leanstep.core.findings.results import Finding
-from leanstep.core.proof.flicker import Flicker
 from leanstep.core.proof.proving import Proof
-from leanstep.core.proof.search import Reach
-from leanstep.core.proof.thinning import Witness, chosen
-from leanstep.core.proof.verdicts import names
-from leanstep.core.proof.witness import close_together, flashing, wobbling
-from leanstep.core.proof.wobble import Wobble
+from leanstep.core.proof.search.reachability import Reach
+from leanstep.core.proof.states.concrete import chosen
+from leanstep.core.proof.verdicts.closed_sets import names
+from leanstep.core.proof.verdicts.flicker import Flicker
+from leanstep.core.proof.verdicts.wobble import Wobble
+from leanstep.core.proof.witness.building import close_together, flashing, wobbling
+from leanstep.core.proof.witness.shrinking import Witness
 from leanstep.core.wording import counted, listed
 
 

@@ -11,11 +11,11 @@ from leanstep.core.findings.evidence import Evidence, check
 from leanstep.core.findings.results import Details, Finding
 from leanstep.core.graph.effects import Act
 from leanstep.core.naming.wording import described
-from leanstep.core.proof import events
-from leanstep.core.proof.opened import MOST_THINNED
+from leanstep.core.proof.open_past import MOST_THINNED
 from leanstep.core.proof.proving import Proof
-from leanstep.core.proof.thinning import Witness
-from leanstep.core.proof.witness import on_tick, reaching
+from leanstep.core.proof.verdicts import events
+from leanstep.core.proof.witness.building import on_tick, reaching
+from leanstep.core.proof.witness.shrinking import Witness
 from leanstep.core.wording import listed
 
 

@@ -8,9 +8,9 @@ from leanstep.core.findings.evidence import Evidence, check, written
 from leanstep.core.findings.results import Finding
 from leanstep.core.naming.wording import described
 from leanstep.core.proof.proving import Proof
-from leanstep.core.proof.thinning import Witness
-from leanstep.core.proof.verdicts import Idle, shadowing
-from leanstep.core.proof.witness import on_tick
+from leanstep.core.proof.verdicts.closed_sets import Idle, shadowing
+from leanstep.core.proof.witness.building import on_tick
+from leanstep.core.proof.witness.shrinking import Witness
 from leanstep.core.wording import listed
 
 

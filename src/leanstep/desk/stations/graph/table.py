@@ -26,7 +26,7 @@ from leanstep.core.findings.feasible import leave_out_impossible
 from leanstep.core.naming.told import with_told
 from leanstep.core.naming.transitions import name_of
 from leanstep.core.naming.wording import described
-from leanstep.core.proof.covering import MOST_TICKS, Rest, takes_for_the_rest
+from leanstep.core.proof.explore.covering import MOST_TICKS, Rest, takes_for_the_rest
 from leanstep.core.rehearsal.coverage import Coverage, coverage
 from leanstep.core.wording import counted, some
 from leanstep.desk.background import Background

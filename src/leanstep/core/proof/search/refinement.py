@@ -1,0 +1,136 @@
+"""What can happen in a few states, whatever came before: a search that follows only the memories these read.
+
+Every other state may stay as long as it likes, with whatever values, and come to these on any tick on which the values let
+some transition lead there.  That allows more than can happen, so what this search does not find is impossible.
+"""
+
+from __future__ import annotations
+
+import math
+from dataclasses import replace
+from typing import NamedTuple
+
+from leanstep.core.conditions import expression as x
+from leanstep.core.graph.machine import CompiledTransition, LayerTable, Machine
+from leanstep.core.proof.limits import Limits
+from leanstep.core.proof.reduce.slices import Slice, acts_of
+from leanstep.core.proof.search.reachability import Reach, explore, once
+from leanstep.core.proof.states.free_world import FreeWorld
+from leanstep.core.proof.values.predicates import Masks
+
+MOST = 20_000
+"""Situations that are visited for a few states."""
+
+MOST_LIGHT = 2_000
+"""Situations up to which a search of a few states is a small one."""
+
+
+class Hint(NamedTuple):
+    """Values with which something may happen, after how long a stay, and the memories, each with whether what it remembers
+    should be so by then."""
+
+    box: Masks
+    stay: int
+    remembered: tuple[tuple[int, bool], ...] = ()
+
+
+def hint(reach: Reach, near: Reach, place: int, masks: Masks) -> Hint:
+    """What a search of a few states says of values in one of its places, for the search of all."""
+    world, regions = reach.world, near.world.regions
+    box = list(world.full)
+    for index in reach.machine.free:
+        bits = (bit for bit, value in enumerate(world.values[index]) if regions.bit_of(index, value) & masks[index])
+        box[index] = sum(1 << bit for bit in bits)
+    stay = near.places[place].stays[near.world.layers[0]]
+    return Hint(tuple(box), stay, tuple(zip(near.world.tracked, near.views[place].ready)))
+
+
+def light(reach: Reach, layer: int, *states: int) -> bool:
+    """Whether the search of a few states is a small one."""
+    asked = {memory for state in states for memory in reach.world.asked.get((layer, state), ())}
+    past = math.prod(reach.machine.memories[memory].ticks + 1 for memory in asked)
+    return past * max(reach.world.layout.caps[layer][state] + 1 for state in states) <= MOST_LIGHT
+
+
+@once
+def alone(reach: Reach, layer: int, *states: int) -> Reach | None:
+    """The search of a few states of a slice of one layer; None when it would not be complete, or would leave out what other
+    states do."""
+    part = reach.world.slice
+    if (
+        part.layers != {layer}
+        or not apart(part, reach.world.clocked)
+        or len(part.machine.layers[layer].states) <= len(states)
+    ):
+        return None
+    world = FreeWorld(Slice(_alone(reach, layer, states), part.layers), paced=False, clocked=reach.world.clocked)
+    found = explore(world, Limits(MOST))
+    return found if found.complete else None
+
+
+def apart(part: Slice, clocked: bool = True) -> bool:
+    """Whether states of a slice leave nothing behind but what memories remember of the values from outside, and ages where these are
+    not ``clocked`` but open."""
+    machine = part.machine
+    ways = [way for layer in part.layers for row in machine.layers[layer].ways for way in row]
+    return (
+        not any(way.keep_phase or way.blocks or (way.uses and clocked) for way in ways)
+        and not any(True for layer in part.layers for _ in acts_of(machine, layer))
+        and not any(window.hold >= 0 or window.lock for reel in part.reels for window in reel.windows)
+        and not (machine.clocks and clocked)
+        and all(plain(machine, index) for index in part.memories)
+    )
+
+
+def plain(machine: Machine, memory: int) -> bool:
+    """Whether a memory remembers nothing but values from outside that stay as long as they are kept."""
+    operand = machine.memories[memory].operand
+    symbols = (machine.symbols[symbol] for symbol in x.symbols_in(operand))
+    return all(symbol.free and symbol.lasts for symbol in symbols) and not any(
+        isinstance(part, x.TIMED | x.Remembered) for part in x.parts(operand)
+    )
+
+
+def _alone(reach: Reach, layer: int, states: tuple[int, ...]) -> Machine:
+    """The machine in which nothing leads from other states but to some."""
+    machine = reach.machine
+    table = machine.layers[layer]
+    other = next(at for at in (table.start, *range(len(table.states))) if at not in states)
+    known = {other, *(way.target for state in states for way in table.ways[state])}
+    come = x.IsOn(len(machine.symbols))
+    into = dict[tuple[int, x.Expression], None]()
+    for source, row in enumerate(table.ways):
+        for way in row if source not in states else ():
+            if way.target in states and way.condition is not None and (layer, way.index) in reach.fired:
+                into[way.target, loosened(machine, way.condition)] = None
+    back = tuple(
+        CompiledTransition(table.count + at, to, x.Every((come, when)), False) for at, (to, when) in enumerate(into)
+    )
+    rows = [table.ways[at] if at in states else back if at in known else () for at in range(len(table.states))]
+    none = frozenset[int]()
+    start = table.start if table.start in states else other
+    few: LayerTable = replace(
+        table, ways=tuple(rows), start=start, count=table.count + len(back), endings=none, restful=none, locks=none
+    )
+    pictures = tuple(row if at in states else None for at, row in enumerate(machine.pictures[layer]))
+    return replace(
+        machine,
+        symbols=(*machine.symbols, x.Symbol("come", "pulse", "game")),
+        layers=(*machine.layers[:layer], few, *machine.layers[layer + 1 :]),
+        pictures=(*machine.pictures[:layer], pictures, *machine.pictures[layer + 1 :]),
+    )
+
+
+def loosened(machine: Machine, condition: x.Expression, holds: bool = True) -> x.Expression:
+    """What has to be so of the values on a tick for a condition to hold, or not to hold, whatever else is the case."""
+    match condition:
+        case x.Every(operands) | x.Some(operands):
+            parts = tuple(loosened(machine, operand, holds) for operand in operands)
+            return x.Every(parts) if isinstance(condition, x.Every) is holds else x.Some(parts)
+        case x.Inverse(operand):
+            return loosened(machine, operand, not holds)
+        case x.Remembered(index) if machine.memories[index].strict is holds:
+            return loosened(machine, machine.memories[index].operand, holds)
+    if isinstance(condition, x.Remembered | x.TIMED):
+        return x.Constant(True)
+    return condition if holds else x.Inverse(condition)

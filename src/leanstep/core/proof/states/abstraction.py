@@ -1,0 +1,317 @@
+"""From places to moments and back: clocks that run, transitions that are taken, and what of it matters afterwards."""
+
+from __future__ import annotations
+
+from bisect import bisect_right
+from collections.abc import Iterable, Sequence
+from dataclasses import replace
+
+from leanstep.core.conditions import expression as x
+from leanstep.core.conditions.evaluation import Symbolic
+from leanstep.core.graph.machine import Machine
+from leanstep.core.graph.tick_state import Fade, TickState
+from leanstep.core.proof.reduce.observables import Layout, age_turns
+from leanstep.core.proof.reduce.slices import Slice
+from leanstep.core.proof.states.places import Core, CoreKey, Made, Moved, News, Outcome, Past, Place, Pool, Scene, View
+from leanstep.core.proof.values.predicates import Masks, Split
+from leanstep.core.proof.values.regions import Regions
+from leanstep.core.rehearsal.situation import Situation
+
+_NOTHING = frozenset[int]()
+_CHANGING = [
+    "values",
+    "states",
+    "stays",
+    "playheads",
+    "lengths",
+    "loops",
+    "over",
+    "picks",
+    "fades",
+    "ages",
+    "since",
+    "raised",
+]
+"""The parts of a moment that change in place."""
+
+
+class Moments:
+    """The places of a slice.  ``tracked`` are the memories whose past is counted, ``spaced`` the pulses that come only so
+    often and are looked at, ``paced`` the numbers that change only so fast and are; ``clocked``: presses that are remembered
+    and states that were left are followed."""
+
+    def __init__(self, part: Slice, tracked: frozenset[int], regions: Regions, clocked: bool = True) -> None:
+        self.regions = regions
+        read = part.expressions
+        buttons = {atom.symbol for atom in read if isinstance(atom, x.Buffered)}
+        left = {(atom.layer, atom.state) for atom in read if isinstance(atom, x.SinceLeft)}
+        self.slice = part
+        self.layers = tuple(sorted(part.layers))
+        self.tracked = tuple(sorted(tracked))
+        whole = part.machine
+        self.clocked = clocked
+        asked = (
+            tuple(one for one in whole.buffers if clocked and one[0] in buttons),
+            tuple(one for one in whole.clocks if clocked and one[0] in left),
+        )
+        same = asked == (whole.buffers, whole.clocks)
+        self.machine: Machine = whole if same else replace(whole, buffers=asked[0], clocks=asked[1])
+        looked_at = {index for atom in read for index in x.named_by(atom)}
+        looked_at |= {index for atom in self.machine.assumptions for index in x.symbols_in(atom)}
+        self.spaced = tuple(
+            index
+            for index, symbol in enumerate(self.machine.symbols)
+            if symbol.spacing > 1 and symbol.free and index in looked_at
+        )
+        self.paced = tuple(sorted(looked_at & regions.reach.keys()))
+        self.limit_ignored = tuple(sorted(looked_at & set(regions.limit_ignored)))
+        self._values = frozenset(part.values)
+        self._pressable = tuple(button for button, _ in self.machine.buffers)
+        self.layout = Layout(self.machine, part)
+        self.age_turns = age_turns(part)
+        self.first_marks: set[tuple[int, int, str]] = set()
+        self.templates: dict[View, TickState] = {}
+        self.pool = Pool()
+        self._views: dict[tuple[Scene, Past], View] = {}
+        self.moved: dict[Core, tuple[Scene, TickState, dict[tuple[object, ...], Made]]] = {}
+        self._read: dict[tuple[int, ...], tuple[bool, ...]] = {}
+        memories = (self.machine.memories[index] for index in self.tracked)
+        self.enough = tuple(memory.enough for memory in memories)
+
+    def first(self) -> Place:
+        """The place just before tick 0."""
+        now = TickState(values=[symbol.first for symbol in self.machine.symbols], machine=self.machine, blind=True)
+        now.enter_all()
+        self.first_marks = {(at, now.states[at], name) for at, name in now.marks if at in self.layers}
+        near = self._near(now.values)
+        past = self.pool.past((0,) * len(self.tracked), frozenset(), (0,) * len(self.spaced), near)
+        return self._fold(now).after(past)
+
+    def _near(self, values: Sequence[Symbolic]) -> tuple[int, ...]:
+        return tuple(self.regions.bit_of(index, values[index]) for index in self.paced)
+
+    def place_of(self, situation: Situation) -> Place:
+        """The place a concrete situation lies in; pulses that come only so often count as free to come."""
+        now = TickState(
+            values=list(situation.values),
+            states=list(situation.states),
+            stays=list(situation.stays),
+            playheads=list(situation.playheads),
+            over=list(situation.overs),
+            fades=list(situation.fades),
+            ages=dict(situation.ages),
+            since={(layer, state): ticks for layer, state, ticks in situation.since},
+            raised=set(situation.raised),
+            locks=situation.locks,
+            freeze=situation.freeze,
+            machine=self.machine,
+        )
+        counters = tuple(situation.counters[index] for index in self.tracked)
+        held = situation.held & self.layout.watched(situation.states)
+        near = self._near(situation.values)
+        past = self.pool.past(self._told_apart(counters), held, (0,) * len(self.spaced), near)
+        return self._fold(now).after(past)
+
+    def without_waits(self, past: Past) -> Past:
+        """The same past with every pulse that comes only so often free to come."""
+        return self.pool.past(past.counters, past.held, (0,) * len(past.waits), past.near) if past.waits else past
+
+    def _fold(self, now: TickState) -> Core:
+        tables, layout, layers = self.machine.layers, self.layout, len(now.states)
+        states, stays, heads, blocks = (
+            [table.start for table in tables],
+            [0] * layers,
+            [(0, False)] * layers,
+            [0] * layers,
+        )
+        for at in self.layers:
+            state, fade = now.states[at], now.fades[at]
+            states[at] = state
+            stays[at] = min(now.stays[at], layout.caps[at][state])
+            if layout.heads[at][state]:
+                heads[at] = now.playheads[at], now.over[at]
+            if fade is not None and fade.blocks:
+                blocks[at] = fade.left
+        ages = sorted((key, age) for key, age in now.ages.items() if key in self._pressable) if now.ages else ()
+        since = sorted((*key, age) for key, age in now.since.items() if key in self.machine.timed) if now.since else ()
+        raised = self._values.intersection(now.raised) if now.raised else _NOTHING
+        values = tuple([now.values[index] for index in self.slice.values])
+        key = (tuple(states), tuple(stays), tuple(heads), tuple(blocks), tuple(ages), tuple(since), values, raised)
+        return self.pool.core(CoreKey(*key, now.locks, now.freeze))
+
+    def _told_apart(self, counters: Iterable[int]) -> tuple[int, ...]:
+        """The tracked memories' counters as far as the ticks to come can tell."""
+        memories = self.machine.memories
+        return tuple(memories[index].told_apart(counter) for index, counter in zip(self.tracked, counters))
+
+    def move(self, place: Place) -> Moved:
+        """The place's clocks one tick on: steps 3 and 4, as far as they do not depend on values from outside."""
+        known = self.moved.get(place.core)
+        if known is None:
+            known = self.moved[place.core] = self._move(place.core.key)
+        scene, now, made = known
+        view = self._views.get((scene, place.past))
+        if view is None:
+            view = self._views[scene, place.past] = self._view(scene, place.past)
+        if view not in self.templates:
+            template = copied(now)
+            template.held_before = place.held
+            self.templates[view] = template
+        return Moved(view, now, made)
+
+    def _view(self, scene: Scene, past: Past) -> View:
+        """What decides when a scene has a past."""
+        memories = zip(past.counters, self.enough, self.read_in(scene.states))
+        ready = tuple([read and counter >= enough for counter, enough, read in memories])
+        return self.pool.view(scene, ready, past.held, tuple([wait == 0 for wait in past.waits]), past.near)
+
+    def read_in(self, states: tuple[int, ...]) -> tuple[bool, ...]:
+        """Which tracked memories something reads on a tick that begins in these states."""
+        if states not in self._read:
+            ways = (way for at in self.layers for way in self.machine.layers[at].ways[states[at]])
+            operands = (self.machine.memories[index].operand for index in self.tracked)
+            roots = [*(way.condition for way in ways if way.condition is not None), *operands]
+            read = {part.index for root in roots for part in x.parts(root) if isinstance(part, x.Remembered)}
+            self._read[states] = tuple(index in read for index in self.tracked)
+        return self._read[states]
+
+    def _move(self, place: CoreKey) -> tuple[Scene, TickState, dict[tuple[object, ...], Made]]:
+        machine = self.machine
+        values: list[float | bool | str] = [False] * len(machine.symbols)
+        for index, value in zip(self.slice.values, place.values):
+            values[index] = (index in place.raised) if machine.symbols[index].momentary else value
+        playheads, over, lengths, loops = [], [], [], []
+        for at, state in enumerate(place.states):
+            head = self._head(at, state, place)
+            playheads.append(head[0])
+            over.append(head[1])
+            lengths.append(head[2])
+            picture = machine.pictures[at][state]
+            loops.append(picture is not None and picture.reels[0].timing.repeats)
+        now = TickState(
+            values=values,
+            states=list(place.states),
+            stays=list(place.stays),
+            playheads=playheads,
+            lengths=lengths,
+            loops=loops,
+            over=over,
+            ages=dict(place.ages),
+            since={(layer, state): ticks for layer, state, ticks in place.since},
+            machine=machine,
+            picks=[0] * len(place.states),
+            fades=[Fade(0, 0, 0, left, True) if left else None for left in place.blocks],
+            locks=place.locks,
+            freeze=place.freeze,
+            blind=True,
+        )
+        now.fade_on()
+        frozen = place.freeze > 0
+        if frozen:
+            now.freeze -= 1
+            now.see_spans(set())
+        else:
+            now.advance()
+        now.grow_older()
+        stays = tuple(self.layout.stay_class(at, now.states[at], now.stays[at]) for at in range(len(now.states)))
+        heads = tuple(
+            (now.playheads[at], now.over[at])
+            if at in self.layout.heads and self.layout.heads[at][now.states[at]]
+            else (0, False)
+            for at in range(len(now.states))
+        )
+        blocked = tuple(now.blocked(at) for at in range(len(now.states)))
+        scene = self.pool.scene(
+            *(place.states, stays, heads, blocked, frozen, tuple([now.values[index] for index in self.slice.values])),
+            tuple(sorted((key, self._age_class(key, age)) for key, age in now.ages.items())),
+            tuple(sorted((key, self._age_class(key, age)) for key, age in now.since.items())),
+        )
+        return scene, now, {}
+
+    def _age_class(self, key: int | tuple[int, int], age: int) -> int:
+        """An age, rounded down to where something last began to read differently."""
+        turns = self.age_turns.get(key, ())
+        at = bisect_right(turns, age)
+        return turns[at - 1] if at else 0
+
+    def _head(self, layer: int, state: int, place: CoreKey) -> tuple[int, bool, int]:
+        """Playhead, whether the clip is over, and its length."""
+        picture = self.machine.pictures[layer][state]
+        if picture is None or not picture.followed:
+            return 0, False, 0
+        timing = picture.reels[0].timing
+        if layer in self.layout.heads and self.layout.heads[layer][state]:
+            return (*place.playheads[layer], timing.length)
+        return (*timing.step(0, place.stays[layer] << 16), timing.length)
+
+    def after(self, place: Place, moved: Moved, outcome: Outcome) -> Place:
+        """The place after ``outcome`` happened in ``place``."""
+        return self.afters(place, moved, (outcome,), set())[0]
+
+    def afters(
+        self, place: Place, moved: Moved, outcomes: tuple[Outcome, ...], marks: set[tuple[int, int, str]]
+    ) -> list[Place]:
+        """The place after each outcome in ``place``; (layer, state, name) of what fired on entry goes to ``marks``."""
+        known, pasts, found = moved.made, place.past.after, list[Place]()
+        for outcome in outcomes:
+            key: tuple[object, ...] = outcome.fired
+            if self._pressable:
+                key = (key, *((outcome.masks[button], button in place.held) for button in self._pressable))
+            made = known.get(key)
+            if made is None:
+                made = known[key] = self._changed(moved, outcome, place.held)
+            if made[1]:
+                marks |= made[1]
+            past = pasts.get(outcome.news)
+            if past is None:
+                past = pasts[outcome.news] = self._then(place.past, outcome.news)
+            found.append(made[0].after(past))
+        return found
+
+    def _then(self, past: Past, news: News) -> Past:
+        """The past a tick later."""
+        memories = zip(self.tracked, past.counters, news.operands)
+        counters = (self.machine.memories[index].after(counter, operand) for index, counter, operand in memories)
+        waits = zip(self.spaced, past.waits, news.came)
+        return self.pool.past(
+            self._told_apart(counters),
+            news.held,
+            tuple(
+                [self.machine.symbols[index].spacing - 1 if came else max(wait - 1, 0) for index, wait, came in waits]
+            ),
+            news.near,
+        )
+
+    def _changed(self, moved: Moved, outcome: Outcome, held: frozenset[int]) -> Made:
+        """What transitions and presses make of a moment, but for counters, held buttons and waits; and the marks that fire
+        on entry."""
+        if outcome.idle and not self._pressable:
+            return self._fold(moved.now), frozenset()
+        now = copied(moved.now)
+        now.held_before = held
+        self.press(now, outcome.masks)
+        for at in self.layers:
+            if outcome.fired[at] >= 0:
+                now.take(at, self.machine.layers[at].ways[now.states[at]][outcome.fired[at]])
+        marks = frozenset((at, now.states[at], name) for at, name in now.marks if at in self.layers)
+        return self._fold(now), marks
+
+    def press(self, now: TickState, masks: Masks) -> Split | None:
+        """Step 5 for presses: the buttons whose presses are counted must be known."""
+        for button in self._pressable:
+            if masks[button] == 0b11:
+                return Split(button, 0b01)
+            now.values[button] = masks[button] == 0b10
+        now.remember_presses()
+        return None
+
+
+def copied(now: TickState) -> TickState:
+    """A moment that can be moved on without touching this one."""
+    found = TickState.__new__(TickState)
+    fields = vars(found)
+    fields.update(vars(now))
+    for name in _CHANGING:
+        fields[name] = fields[name].copy()
+    found.marks = []
+    return found
