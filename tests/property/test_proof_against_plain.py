@@ -11,7 +11,8 @@ import pytest
 from leanstep.core.character.document import Character
 from leanstep.core.graph.compilation import compile_character
 from leanstep.core.proof.reduce.slices import acts_of, slices
-from leanstep.core.proof.search.reachability import Reach, explore
+from leanstep.core.proof.search.reach import Reach
+from leanstep.core.proof.search.reachability import explore
 from leanstep.core.proof.states.free_world import FreeWorld
 from leanstep.core.proof.verdicts import closed_sets
 from leanstep.core.proof.verdicts.events import contests, stuck

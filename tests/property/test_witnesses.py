@@ -15,7 +15,8 @@ from leanstep.core.graph.compilation import compile_character
 from leanstep.core.graph.machine import Machine
 from leanstep.core.proof.limits import Limits
 from leanstep.core.proof.reduce.slices import slices
-from leanstep.core.proof.search.reachability import Reach, explore
+from leanstep.core.proof.search.reach import Reach
+from leanstep.core.proof.search.reachability import explore
 from leanstep.core.proof.states.free_world import FreeWorld
 from leanstep.core.proof.verdicts.flicker import flickers
 from leanstep.core.proof.witness.building import entering, flickering

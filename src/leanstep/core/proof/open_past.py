@@ -14,8 +14,7 @@ from typing import Any, Concatenate, ParamSpec, TypeVar
 
 import networkx as nx
 
-from leanstep.core.conditions import expression as x
-from leanstep.core.proof.search.reachability import Reach, first_places, kept_where
+from leanstep.core.proof.search.reach import Reach, first_places, kept_where
 from leanstep.core.proof.search.refinement import Hint, alone, apart, hint, light, plain
 from leanstep.core.proof.values.predicates import Masks
 from leanstep.core.proof.verdicts.closed_sets import Idle, can_hold, dead_ends, first_caught, idle_transitions
@@ -23,6 +22,7 @@ from leanstep.core.proof.verdicts.events import Contest, contests, together_in
 from leanstep.core.proof.verdicts.flashes import flashes
 from leanstep.core.proof.verdicts.flicker import Flicker, quick_ways
 from leanstep.core.proof.verdicts.resting import Restless
+from leanstep.core.proof.verdicts.settled import asks_for_ages, left_for_sure
 from leanstep.core.proof.verdicts.wobble import Wobble, wobbles
 from leanstep.core.proof.witness import open_takes
 from leanstep.core.proof.witness.playing import Played
@@ -313,61 +313,18 @@ class Opened:
             return []
         asking = {state for (at, state), asked in self.reach.world.asked.items() if at == layer and asked}
         asking |= {
-            state for state in range(len(self.reach.machine.layers[layer].states)) if self._asks_for_ages(layer, state)
+            state
+            for state in range(len(self.reach.machine.layers[layer].states))
+            if asks_for_ages(self.reach, layer, state)
         }
         doubtful = sorted(
-            state for state in asking - self._left_for_sure(layer) if (layer, state) in self.reach.entered
+            state for state in asking - left_for_sure(self.reach, layer) if (layer, state) in self.reach.entered
         )
         return [state for state in doubtful if self._may_catch(layer, state)]
 
     def _may_catch(self, layer: int, state: int) -> bool:
         """Whether a look at one state does not rule out that it is a trap; where ages are open it allows too much to do so."""
-        if self._asks_for_ages(layer, state):
+        if asks_for_ages(self.reach, layer, state):
             return True
         near = alone(self.reach, layer, state)
         return near is None or state in first_caught(near, layer)
-
-    def _left_for_sure(self, layer: int) -> set[int]:
-        """States that are left, wherever they are entered from, when some values are kept until every memory has settled."""
-        table, views = self.reach.machine.layers[layer], dict.fromkeys(self.reach.views)
-        last: dict[int, int] = {}
-        for view in views:
-            last[view.states[layer]] = max(last.get(view.states[layer], 0), view.stays[layer])
-        found = set[int]()
-        for view in views:
-            state = view.states[layer]
-            if view.stays[layer] == last[state] and not any(way.target == state for way in table.ways[state]):
-                for position, outcome in enumerate(self.reach.world.outcomes(view)):
-                    boxes = self.reach.world.boxes(view, position) if outcome.fired[layer] >= 0 else ()
-                    if any(self._when_settled(box) for box in boxes):
-                        found.add(state)
-        return found
-
-    def _asks_for_ages(self, layer: int, state: int) -> bool:
-        """Whether a transition from a state asks for ages that are open."""
-        ways = self.reach.machine.layers[layer].ways[state] if not self.reach.world.clocked else ()
-        parts = (part for way in ways if way.condition is not None for part in x.parts(way.condition))
-        return any(isinstance(part, x.Buffered | x.SinceLeft) for part in parts)
-
-    def _when_settled(self, box: Masks) -> bool:
-        """Whether values of a box are allowed and every memory may have settled with them, all states been left long ago, and buttons
-        been pressed just now."""
-        world, masks = self.reach.world, list(box)
-        for symbol, mask in world.past.items():
-            masks[symbol] &= mask
-        for atom, symbol in world.opened.items():
-            if isinstance(atom, x.SinceLeft):
-                masks[symbol] &= 0b10 if atom.operator in (">", ">=", "!=") else 0b01
-            elif isinstance(atom, x.Buffered) and not self._can_press(atom, box):
-                masks[symbol] &= 0b01
-        return all(masks) and world.completed(tuple(masks)) is not None
-
-    def _can_press(self, atom: x.Buffered, box: Masks) -> bool:
-        """Whether a button can be let go and pressed while values of a box are kept, without a memory looking on; where a press counts
-        for one tick, so that it is held on that."""
-        world, button = self.reach.world, atom.symbol
-        operands = (world.machine.memories[index].operand for index in world.slice.memories)
-        if any(button in x.symbols_in(operand) for operand in operands) or (atom.ticks == 1 and box[button] != 0b10):
-            return False
-        ways = ((*box[:button], held, *box[button + 1 :]) for held in (0b01, 0b10))
-        return all(world.completed(one) is not None for one in ways)

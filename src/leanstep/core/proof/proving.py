@@ -12,7 +12,8 @@ from leanstep.core.proof.limits import Limits, Reason, TooLong
 from leanstep.core.proof.open_past import Opened
 from leanstep.core.proof.reduce.playheads import without_strays
 from leanstep.core.proof.reduce.slices import Slice, slices
-from leanstep.core.proof.search.reachability import Reach, explore
+from leanstep.core.proof.search.reach import Reach
+from leanstep.core.proof.search.reachability import explore
 from leanstep.core.proof.search.reuse import inherit
 from leanstep.core.proof.states.free_world import FreeWorld
 from leanstep.core.proof.verdicts import closed_sets, events, flicker, wobble

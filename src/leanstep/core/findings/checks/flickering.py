@@ -7,7 +7,7 @@ from collections.abc import Iterator
 from leanstep.core.findings.evidence import Evidence, check
 from leanstep.core.findings.results import Finding
 from leanstep.core.proof.proving import Proof
-from leanstep.core.proof.search.reachability import Reach
+from leanstep.core.proof.search.reach import Reach
 from leanstep.core.proof.states.concrete import chosen
 from leanstep.core.proof.verdicts.closed_sets import names
 from leanstep.core.proof.verdicts.flicker import Flicker

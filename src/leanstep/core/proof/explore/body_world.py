@@ -18,6 +18,7 @@ from leanstep.core.conditions.evaluation import Moment, Symbolic, decide
 from leanstep.core.defaults import TICKS
 from leanstep.core.graph.costumes import only_worn
 from leanstep.core.graph.machine import CompiledTransition, Machine
+from leanstep.core.proof.explore.archive import Archive, Inputs, Key, Stop, way_to
 from leanstep.core.proof.limits import Limits
 from leanstep.core.proof.reduce.slices import read_by
 from leanstep.core.proof.values.regions import regions_of
@@ -35,42 +36,6 @@ LENGTHS = (1, 2, 4, 8, 16, 32, 64)
 
 MOST_SHRUNK = 6_000
 """Ticks that may be replayed to shrink one take."""
-
-Inputs = dict[int, Symbolic]
-Key = tuple[object, ...]
-
-
-@dataclass(frozen=True)
-class _Stop:
-    """The first sight of a cell, and the inputs, tick by tick, that lead to it from the one before."""
-
-    seen: Glimpse
-    before: int
-    inputs: tuple[Inputs, ...]
-    raised: tuple[tuple[int, int], ...]
-
-
-@dataclass
-class _Archive:
-    """The stops so far, one per cell, in groups of about the same place."""
-
-    stops: list[_Stop] = field(default_factory=list)
-    chosen: list[int] = field(default_factory=list)
-    cells: set[Key] = field(default_factory=set)
-    groups: dict[tuple[int, int], list[int]] = field(default_factory=dict)
-    visits: dict[tuple[int, int], int] = field(default_factory=dict)
-    by_state: dict[tuple[int, int], list[int]] = field(default_factory=dict)
-    near: dict[tuple[int, tuple[int, int]], int] = field(default_factory=dict)
-
-    def add(self, cell: Key, place: tuple[int, int], stop: _Stop) -> None:
-        """Keep the first stop of a new cell, in a place."""
-        self.cells.add(cell)
-        self.groups.setdefault(place, []).append(len(self.stops))
-        self.visits.setdefault(place, 0)
-        for layer, state in enumerate(stop.seen.states):
-            self.by_state.setdefault((layer, state), []).append(len(self.stops))
-        self.stops.append(stop)
-        self.chosen.append(0)
 
 
 @dataclass
@@ -151,8 +116,8 @@ class BodyWorld:
         first = self.player.start()
         for layer, state in enumerate(first.states):
             found.states[layer, state] = []
-        archive = _Archive()
-        archive.add(self._cell(first), self._place(first, 2 * CELL), _Stop(first, -1, (), ()))
+        archive = Archive()
+        archive.add(self._cell(first), self._place(first, 2 * CELL), Stop(first, -1, (), ()))
         while found.ticks < ticks and not limits.late(found.ticks):
             if found.barred >= 0 and found.ticks >= MOST_BARRED:
                 return found
@@ -169,7 +134,7 @@ class BodyWorld:
             self._go_on(self._next(archive, way), archive, found, self.asked[way] if way else set())
         return found
 
-    def _next(self, archive: _Archive, way: tuple[int, int] | None) -> int:
+    def _next(self, archive: Archive, way: tuple[int, int] | None) -> int:
         """A stop to go on from: with a ``way`` out in mind one of its states, else one in the place gone on from least; of
         a few the one gone on from least."""
         group: list[int] = []
@@ -188,7 +153,7 @@ class BodyWorld:
         archive.chosen[number] += 1
         return number
 
-    def _near(self, archive: _Archive, number: int, way: tuple[int, int]) -> int:
+    def _near(self, archive: Archive, number: int, way: tuple[int, int]) -> int:
         """How many of the things a way asks of the body are so at a stop."""
         known = archive.near.get((number, way))
         if known is None:
@@ -199,7 +164,7 @@ class BodyWorld:
     def _go_on(
         self,
         number: int,
-        archive: _Archive,
+        archive: Archive,
         found: Found,
         asked: set[int],
     ) -> None:
@@ -226,7 +191,7 @@ class BodyWorld:
             self._note(now, number, archive.stops, played, found)
             key = self._cell(now)
             if key not in archive.cells:
-                made = _Stop(now, number, tuple(played), tuple(sorted(raised.items())))
+                made = Stop(now, number, tuple(played), tuple(sorted(raised.items())))
                 archive.add(key, self._place(now, 2 * CELL), made)
 
     def _plan(self, seen: Glimpse, raised: dict[int, int], asked: set[int]) -> list[Inputs]:
@@ -276,11 +241,11 @@ class BodyWorld:
         stays = tuple(min(stay, 40) // 8 for stay in now.stays)
         return (now.states, stays, *self._place(now, CELL), rising, int(abs(body.vx) // 60))
 
-    def _note(self, now: Glimpse, number: int, stops: list[_Stop], played: list[Inputs], found: Found) -> None:
+    def _note(self, now: Glimpse, number: int, stops: list[Stop], played: list[Inputs], found: Found) -> None:
         new_states = [key for key in enumerate(now.states) if key not in found.states]
         new_ways = [key for key in enumerate(now.fired) if key[1] >= 0 and key not in found.transitions]
         if new_states or new_ways:
-            inputs = [*_way_to(stops, number), *played]
+            inputs = [*way_to(stops, number), *played]
             found.states.update(dict.fromkeys(new_states, inputs))
             found.transitions.update(dict.fromkeys(new_ways, inputs))
 
@@ -376,12 +341,3 @@ def _of_body(machine: Machine, way: CompiledTransition) -> list[x.Expression]:
         and all(isinstance(part, (*plain, x.Amount)) for part in x.parts(one))
         and any(machine.symbols[symbol].owner == "body" for symbol in x.symbols_in(one))
     ]
-
-
-def _way_to(stops: list[_Stop], number: int) -> list[Inputs]:
-    """The inputs from the start to a stop."""
-    parts: list[tuple[Inputs, ...]] = []
-    while number >= 0:
-        parts.append(stops[number].inputs)
-        number = stops[number].before
-    return [row for part in reversed(parts) for row in part]

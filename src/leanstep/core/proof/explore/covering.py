@@ -17,7 +17,8 @@ from leanstep.core.proof.explore.covering_parts import takes_for_parts
 from leanstep.core.proof.limits import Limits
 from leanstep.core.proof.reduce.inlining import written_out
 from leanstep.core.proof.reduce.slices import slices
-from leanstep.core.proof.search.reachability import Reach, explore, nearest_first
+from leanstep.core.proof.search.reach import Reach, nearest_first
+from leanstep.core.proof.search.reachability import explore
 from leanstep.core.proof.states.free_world import FreeWorld
 from leanstep.core.proof.witness.building import on_tick
 from leanstep.core.proof.witness.shrinking import Witness

@@ -9,7 +9,8 @@ from leanstep.core.conditions.evaluation import Symbolic
 from leanstep.core.conditions.parts import deciding
 from leanstep.core.deadline import look
 from leanstep.core.graph.tick_state import TickState
-from leanstep.core.proof.explore.body_world import BodyWorld, Inputs
+from leanstep.core.proof.explore.archive import Inputs
+from leanstep.core.proof.explore.body_world import BodyWorld
 from leanstep.core.rehearsal.changed_inputs import other_values
 from leanstep.core.rehearsal.coverage import Coverage, Decided, Key
 from leanstep.core.rehearsal.situation import Situation

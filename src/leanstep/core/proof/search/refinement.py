@@ -14,7 +14,8 @@ from leanstep.core.conditions import expression as x
 from leanstep.core.graph.machine import CompiledTransition, LayerTable, Machine
 from leanstep.core.proof.limits import Limits
 from leanstep.core.proof.reduce.slices import Slice, acts_of
-from leanstep.core.proof.search.reachability import Reach, explore, once
+from leanstep.core.proof.search.reach import Reach, once
+from leanstep.core.proof.search.reachability import explore
 from leanstep.core.proof.states.free_world import FreeWorld
 from leanstep.core.proof.values.predicates import Masks
 

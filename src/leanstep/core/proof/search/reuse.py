@@ -13,7 +13,7 @@ from dataclasses import replace
 from fractions import Fraction
 from functools import cache, cached_property
 
-from leanstep.core.proof.search.reachability import Reach, first_places
+from leanstep.core.proof.search.reach import Reach, first_places
 from leanstep.core.proof.search.same_views import Twins
 from leanstep.core.proof.states.cache import States
 from leanstep.core.proof.states.free_world import FreeWorld

@@ -13,7 +13,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from leanstep.core.graph.machine import LayerTable
-from leanstep.core.proof.search.reachability import Reach, first_places, once, once_for_all
+from leanstep.core.proof.search.reach import Reach, first_places, once, once_for_all
 from leanstep.core.proof.states.free_world import FreeWorld, Halt, Tried
 from leanstep.core.proof.states.places import View
 from leanstep.core.proof.values.predicates import Masks, Split

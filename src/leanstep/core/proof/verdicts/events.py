@@ -11,7 +11,7 @@ import numpy as np
 from leanstep.core.graph.effects import Act
 from leanstep.core.graph.machine import CompiledTransition, Machine
 from leanstep.core.proof.reduce.slices import acts_of, reels_of
-from leanstep.core.proof.search.reachability import Reach, first_places
+from leanstep.core.proof.search.reach import Reach, first_places
 from leanstep.core.proof.states.free_world import FreeWorld, Halt, Tried
 from leanstep.core.proof.states.places import View
 from leanstep.core.proof.values.predicates import Masks, Split

@@ -6,7 +6,7 @@ from collections import defaultdict
 from dataclasses import dataclass
 from operator import and_
 
-from leanstep.core.proof.search.reachability import Reach, ways_in
+from leanstep.core.proof.search.reach import Reach, ways_in
 from leanstep.core.proof.states.free_world import FreeWorld
 from leanstep.core.proof.states.places import View
 from leanstep.core.proof.values.predicates import Masks

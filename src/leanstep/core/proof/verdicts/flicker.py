@@ -13,7 +13,7 @@ import networkx as nx
 import numpy as np
 
 from leanstep.core.proof.limits import Limits
-from leanstep.core.proof.search.reachability import Reach, once, ways_in
+from leanstep.core.proof.search.reach import Reach, once, ways_in
 from leanstep.core.proof.states.cache import Stay
 from leanstep.core.proof.states.free_world import FreeWorld, Halt, Tried
 from leanstep.core.proof.states.places import Place, View

@@ -8,7 +8,7 @@ from functools import reduce
 from itertools import islice, product
 from operator import or_
 
-from leanstep.core.proof.search.reachability import Reach, nearest_first
+from leanstep.core.proof.search.reach import Reach, nearest_first
 from leanstep.core.proof.states.free_world import FreeWorld
 from leanstep.core.proof.states.places import View
 from leanstep.core.proof.values.predicates import Masks, Split

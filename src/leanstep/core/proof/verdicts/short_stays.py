@@ -8,7 +8,7 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
-from leanstep.core.proof.search.reachability import Reach, once
+from leanstep.core.proof.search.reach import Reach, once
 from leanstep.core.proof.states.cache import Stay
 from leanstep.core.proof.states.places import Outcome, Place, View
 from leanstep.core.proof.values.predicates import Masks, Split

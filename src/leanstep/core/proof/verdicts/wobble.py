@@ -13,7 +13,7 @@ import networkx as nx
 from leanstep.core.conditions.expression import NUMERIC
 from leanstep.core.proof.limits import Limits
 from leanstep.core.proof.reduce.slices import read_by
-from leanstep.core.proof.search.reachability import Reach
+from leanstep.core.proof.search.reach import Reach
 from leanstep.core.proof.states.cache import Stay
 from leanstep.core.proof.states.free_world import FreeWorld
 from leanstep.core.proof.states.places import Outcome, Place

@@ -8,7 +8,7 @@ from fractions import Fraction
 from leanstep.core.bearings import reduced, turn
 from leanstep.core.conditions import expression as x
 from leanstep.core.conditions.evaluation import Symbolic
-from leanstep.core.proof.search.reachability import Reach
+from leanstep.core.proof.search.reach import Reach
 from leanstep.core.proof.states.concrete import Rows, values_along
 from leanstep.core.proof.states.free_world import FreeWorld
 from leanstep.core.proof.states.places import Outcome

@@ -6,7 +6,7 @@ from collections.abc import Mapping, Sequence
 
 from leanstep.core.character.takes import Take
 from leanstep.core.conditions.evaluation import Symbolic
-from leanstep.core.proof.search.reachability import Reach
+from leanstep.core.proof.search.reach import Reach
 from leanstep.core.proof.states.concrete import Rows
 from leanstep.core.proof.witness.shrinking import Witness, made
 from leanstep.core.rehearsal.takes import rehearse

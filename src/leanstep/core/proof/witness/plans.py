@@ -10,7 +10,7 @@ from typing import TypeVar
 from leanstep.core.conditions import expression as x
 from leanstep.core.conditions.evaluation import Symbolic
 from leanstep.core.graph.machine import CompiledTransition, Machine
-from leanstep.core.proof.search.reachability import Reach
+from leanstep.core.proof.search.reach import Reach
 from leanstep.core.proof.states.places import View
 from leanstep.core.proof.values.predicates import Masks
 from leanstep.core.proof.witness.waiting import TRIES, Quiet, Row, Wanted

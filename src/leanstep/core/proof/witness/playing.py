@@ -12,7 +12,7 @@ from dataclasses import dataclass, field
 
 from leanstep.core.conditions.evaluation import Symbolic
 from leanstep.core.graph.machine import CompiledTransition, Machine
-from leanstep.core.proof.search.reachability import Reach, first_places
+from leanstep.core.proof.search.reach import Reach, first_places
 from leanstep.core.proof.search.refinement import alone, hint, light
 from leanstep.core.proof.search.sampling import Sampling
 from leanstep.core.proof.values.predicates import Masks

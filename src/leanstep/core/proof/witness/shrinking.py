@@ -8,7 +8,7 @@ from dataclasses import dataclass
 from leanstep.core.character.takes import Take
 from leanstep.core.conditions.evaluation import Symbolic
 from leanstep.core.graph.machine import Machine
-from leanstep.core.proof.search.reachability import Reach
+from leanstep.core.proof.search.reach import Reach
 from leanstep.core.proof.states.concrete import Rows, permitted
 from leanstep.core.rehearsal.limits import first_broken
 from leanstep.core.rehearsal.situation import Setting

@@ -7,7 +7,7 @@ from itertools import islice, product
 from operator import and_, itemgetter
 
 from leanstep.core.conditions.evaluation import Symbolic
-from leanstep.core.proof.search.reachability import Reach
+from leanstep.core.proof.search.reach import Reach
 from leanstep.core.proof.states.concrete import chosen, permitted
 from leanstep.core.proof.states.places import View
 from leanstep.core.proof.values.predicates import Masks
