@@ -36,7 +36,7 @@ from leanstep.core.character.takes import Expectation, Take
 from leanstep.core.errors import LeanStepError
 from leanstep.core.findings.report import check_character
 from leanstep.core.graph.compilation import compile_character
-from leanstep.core.proof.limits import Reason
+from leanstep.core.proof.work import Reason
 from leanstep.core.rehearsal.sweeping import LOT, lots, never_seen, shorter, sweep_lot, take_of, together
 from leanstep.core.rehearsal.takes import rehearse
 from tests.support.build import DEMO, PARAMETERS, sketch, way

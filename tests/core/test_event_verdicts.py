@@ -20,8 +20,8 @@ from leanstep.core.findings.evidence import Evidence
 from leanstep.core.findings.report import check_character
 from leanstep.core.findings.results import Finding
 from leanstep.core.graph.compilation import compile_character
-from leanstep.core.proof.limits import Limits, Stopped
 from leanstep.core.proof.verdicts import wobble
+from leanstep.core.proof.work import Stopped, Work
 from leanstep.core.rehearsal.expectations import moved_backward
 from leanstep.core.rehearsal.step_trace import StepTrace
 from leanstep.core.rehearsal.stepping import Stepper
@@ -413,10 +413,10 @@ def test_a_search_for_wobbles_that_is_cut_short_says_so(monkeypatch: pytest.Monk
 
 def test_a_search_for_wobbles_can_be_stopped_and_is_made_up_for_when_there_is_time() -> None:
     (proof,) = Evidence(wobbling(0.5, 0.6)).proofs
-    proof.work_within(Limits(progress=lambda situations: False))
+    proof.work_within(Work(progress=lambda situations: False))
     with pytest.raises(Stopped):
         _ = proof.wobbles
-    proof.work_within(Limits(deadline=0.0))
+    proof.work_within(Work(deadline=0.0))
     assert not proof.wobbles.complete and not proof.wobbles.found
-    proof.work_within(Limits())
+    proof.work_within(Work())
     assert proof.wobbles.complete and len(proof.wobbles.found) == 1

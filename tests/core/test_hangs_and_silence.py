@@ -22,7 +22,7 @@ from leanstep.core.errors import LeanStepError
 from leanstep.core.findings import report as report_module
 from leanstep.core.findings.report import check_character
 from leanstep.core.graph.compilation import compile_character
-from leanstep.core.proof.limits import Reason
+from leanstep.core.proof.work import Reason
 from leanstep.core.rehearsal.takes import LONGEST_PLAYED, inputs_of, rehearse, take_from_csv
 from leanstep.core.sheets.reading import read_image
 from tests.support.build import sketch, way

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import itertools
+from functools import partial
 
 import pytest
 
@@ -15,9 +16,8 @@ from leanstep.core.findings.evidence import Memo
 from leanstep.core.findings.report import check_character
 from leanstep.core.findings.results import Finding, Report
 from leanstep.core.graph.compilation import compile_character
-from leanstep.core.proof import proving
-from leanstep.core.proof.limits import Stopped
 from leanstep.core.proof.search import refinement
+from leanstep.core.proof.work import Effort, Stopped
 from leanstep.core.rehearsal.stepping import Stepper
 from leanstep.core.rehearsal.takes import begun, changes_of, rehearsing
 from tests.support.build import sketch, way
@@ -28,11 +28,8 @@ VALUES = (
 )
 
 
-@pytest.fixture(autouse=True)
-def nothing_is_followed(monkeypatch: pytest.MonkeyPatch) -> None:
-    """Every memory is one too many."""
-    monkeypatch.setattr(proving, "HEAVY", 0)
-    monkeypatch.setattr(proving, "MOST_FOLLOWED", 0)
+check_openly = partial(check_character, effort=Effort(followed=0, heavy=0))
+"""Every memory is one too many."""
 
 
 def remembering(*ways: Transition, states: str | tuple[State, ...] = "a b c d", **values: object) -> Character:
@@ -40,15 +37,12 @@ def remembering(*ways: Transition, states: str | tuple[State, ...] = "a b c d", 
 
 
 def found(character: Character, kind: str) -> list[Finding]:
-    return [one for one in check_character(character).findings if one.id == kind]
+    return [one for one in check_openly(character).findings if one.id == kind]
 
 
 def exactly(character: Character) -> Report:
     """The report when every memory is followed."""
-    with pytest.MonkeyPatch.context() as patch:
-        patch.setattr(proving, "HEAVY", 2_000_000)
-        patch.setattr(proving, "MOST_FOLLOWED", 2_000_000)
-        return check_character(character)
+    return check_character(character, effort=Effort(followed=2_000_000))
 
 
 SHOWN = {
@@ -106,7 +100,7 @@ NOT_SO = {
 @pytest.mark.parametrize("why", NOT_SO)
 def test_what_is_not_so_is_not_claimed_and_the_check_is_complete(why: str) -> None:
     kind, *ways = NOT_SO[why]
-    report = check_character(remembering(*ways, states="a b c"))  # type: ignore[arg-type]
+    report = check_openly(remembering(*ways, states="a b c"))  # type: ignore[arg-type]
     assert report.complete and not report.aborted
     assert kind not in {one.id for one in report.findings}
 
@@ -118,7 +112,7 @@ def test_one_memory_that_implies_another_rules_out_that_both_decide() -> None:
         way("a>d", "pull > 3 and f"),
         *(way(f"{name}>a") for name in "bcd"),
     ]
-    report = check_character(remembering(*ways))
+    report = check_openly(remembering(*ways))
     pairs = {
         (one.details["transition"], *one.details["others"]) for one in report.findings if one.id == "order.decides"
     }
@@ -127,14 +121,14 @@ def test_one_memory_that_implies_another_rules_out_that_both_decide() -> None:
 
 def test_values_that_lead_into_a_state_rule_out_what_they_forbid_there() -> None:
     ways = [way("a>b", "pull > 9"), way("b>a", "pull > 9 within 8 ticks and f"), way("b>c", "f and stay < 5 ticks")]
-    report = check_character(remembering(*ways, way("c>a"), way("b>a", "f"), states="a b c"))
+    report = check_openly(remembering(*ways, way("c>a"), way("b>a", "f"), states="a b c"))
     assert [one.details["transition"] for one in report.findings if one.id == "transition.shadowed"] == [2]
     assert {one.name: one.free for one in report.states}["c"] == "unreachable" and report.complete
 
 
 def test_a_memory_is_brought_along_from_the_state_before() -> None:
     ways = [way("a>b", "g and f for 9 ticks"), way("b>c", "f for 12 ticks"), way("b>a", "f")]
-    report = check_character(remembering(*ways, way("c>a"), states="a b c"))
+    report = check_openly(remembering(*ways, way("c>a"), states="a b c"))
     fates = {one.name: (one.free, one.ticks) for one in report.states}
     assert fates["c"][0] == "reachable" and fates["c"][1] >= 12 and report.complete
 
@@ -161,7 +155,7 @@ def test_a_state_that_restarts_may_be_a_trap_unless_a_look_at_it_rules_that_out(
 ) -> None:
     monkeypatch.setattr(refinement, "MOST", most)
     ways = (way("a>b", "f for 4 ticks"), way("b>b", "g and h", restart=True), way("b>a", "g for 9 ticks"))
-    report = check_character(remembering(*ways, states="a b c"))
+    report = check_openly(remembering(*ways, states="a b c"))
     assert [one.verdict for one in report.findings if one.id == "state.trap"] == named
     assert report.complete == (not named)
 
@@ -181,22 +175,22 @@ def test_looking_for_takes_can_be_stopped() -> None:
     character = remembering(*itertools.chain(*SHOWN.values()), states="a b c")
     asked = itertools.count()
     with pytest.raises(Stopped):
-        check_character(character, progress=lambda _: next(asked) < 12)
+        check_openly(character, progress=lambda _: next(asked) < 12)
 
 
 def test_what_there_was_no_time_for_is_looked_for_again() -> None:
     character, memo = remembering(*SHOWN["flicker.steady"], states="a b"), Memo()
-    first = check_character(character, memo=memo)
+    first = check_openly(character, memo=memo)
     proof = memo.earlier.proofs[-1][1]
     for stage in proof.played.stages.values():
         stage.cut = True
     proof.flickering[:] = []
-    assert check_character(character, memo=memo).to_json()["findings"] == first.to_json()["findings"]
+    assert check_openly(character, memo=memo).to_json()["findings"] == first.to_json()["findings"]
 
 
 def test_effects_that_depend_on_memories_leave_a_check_open_although_nothing_is_named() -> None:
     parameters = (*VALUES, Parameter(name="armed", kind="flag", owner="graph"))
     states = (State(name="a"), State(name="b", on_entry=(Effect(do="set", name="armed", value=True),)))
     ways = (way("a>b", "f for 9 ticks"), way("b>a", "armed"))
-    report = check_character(sketch(*ways, states=states, parameters=parameters))
+    report = check_openly(sketch(*ways, states=states, parameters=parameters))
     assert not report.complete and report.aborted == "not followed exactly: 1 memories at once, too many to follow"

@@ -14,6 +14,7 @@ from leanstep.core.findings.results import Report, report_from_json
 from leanstep.core.graph.compilation import compile_character
 from leanstep.core.proof.reduce.playheads import without_strays
 from leanstep.core.proof.reduce.slices import slices
+from leanstep.core.proof.work import USUAL
 from tests.support.build import PARAMETERS, sketch, way
 
 OWN = (*PARAMETERS, Parameter(name="lit", kind="flag", owner="graph"))
@@ -42,7 +43,9 @@ def open_states(character: Character) -> list[str]:
     return [
         name
         for part, (layer,) in slices(machine)
-        for name, picture in zip(machine.layers[layer].states, without_strays(part).machine.pictures[layer])
+        for name, picture in zip(
+            machine.layers[layer].states, without_strays(part, USUAL.playheads).machine.pictures[layer]
+        )
         if picture is not None and not picture.followed
     ]
 

@@ -11,8 +11,7 @@ import pytest
 from leanstep.core.character.document import Character
 from leanstep.core.findings.report import check_character
 from leanstep.core.findings.results import Finding, Report
-from leanstep.core.proof import proving
-from leanstep.core.proof.reduce import playheads
+from leanstep.core.proof.work import Effort
 from tests.property.test_rechecks import hold
 from tests.support.random_characters import counting_character, random_character, remembering_character
 
@@ -33,10 +32,7 @@ KINDS: dict[str, Make] = {
 
 def reported(character: Character, most: int) -> Report:
     """The report when memories are followed up to so many combinations, and up to so many situations."""
-    with pytest.MonkeyPatch.context() as patch:
-        patch.setattr(proving, "HEAVY", most)
-        patch.setattr(proving, "MOST_FOLLOWED", most)
-        return check_character(character)
+    return check_character(character, effort=Effort(followed=most, heavy=most))
 
 
 def said(report: Report) -> dict[tuple[object, ...], str]:
@@ -121,18 +117,14 @@ def test_a_pair_that_flickers_because_of_what_a_memory_sees_of_states_is_not_sai
 
 @pytest.mark.long
 @pytest.mark.parametrize("kind", KINDS)
-def test_checks_after_edits_say_what_new_checks_say(kind: str, monkeypatch: pytest.MonkeyPatch) -> None:
-    monkeypatch.setattr(proving, "HEAVY", 0)
-    monkeypatch.setattr(proving, "MOST_FOLLOWED", 0)
+def test_checks_after_edits_say_what_new_checks_say(kind: str) -> None:
     for seed in range(8):
-        hold(KINDS[kind](seed), seed)
+        hold(KINDS[kind](seed), seed, Effort(followed=0, heavy=0))
 
 
 def with_places(character: Character, most: int) -> Report:
     """The report when playheads that come to more places are left open, where a phase is kept or something reads them."""
-    with pytest.MonkeyPatch.context() as patch:
-        patch.setattr(playheads, "MOST", most)
-        return check_character(character)
+    return check_character(character, effort=Effort(playheads=most))
 
 
 @pytest.mark.long(but=1)
@@ -154,19 +146,15 @@ def test_nothing_is_claimed_of_playheads_left_open_that_is_not_so(chunk: int) ->
 
 @pytest.mark.long(but=3)
 @pytest.mark.parametrize("chunk", range(CHUNKS))
-def test_nothing_is_claimed_of_ages_left_open_that_is_not_so(chunk: int, monkeypatch: pytest.MonkeyPatch) -> None:
+def test_nothing_is_claimed_of_ages_left_open_that_is_not_so(chunk: int) -> None:
     compared = 0
     for seed in (*range(chunk, 3 * COUNT, CHUNKS), *[1157] * (chunk == 0)):
         character = random_character(seed)
         conditions = [way.when for layer in character.layers for way in layer.transitions]
         if not any("since(" in when or "buffered" in when for when in conditions):
             continue
-        for name in ("MOST_AGES", "MOST_FOLLOWED"):
-            monkeypatch.setattr(proving, name, 10**9)
-        exact = check_character(character)
-        for name in ("MOST_AGES", "MOST_FOLLOWED"):
-            monkeypatch.setattr(proving, name, 0)
-        opened = check_character(character)
+        exact = check_character(character, effort=Effort(followed=10**9, ages=10**9))
+        opened = check_character(character, effort=Effort(followed=0, ages=0))
         if exact.complete and not exact.aborted:
             compared += 1
             try:

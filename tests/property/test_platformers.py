@@ -12,7 +12,7 @@ import pytest
 from benchmarks.platformers import platformer
 from leanstep.core.findings.report import check_character
 from leanstep.core.findings.results import Report
-from leanstep.core.proof import proving
+from leanstep.core.proof.work import Effort
 from tests.property.test_open_past import hold_against, said
 
 COUNT = 300 if os.environ.get("LEANSTEP_LONG") else 30
@@ -22,10 +22,7 @@ SHORT, CHUNKS = 12, 6
 
 def followed(number: int, most: int) -> Report:
     """The report when memories and ages are followed up to so many situations, and nothing else decides whether they are."""
-    with pytest.MonkeyPatch.context() as patch:
-        for name in ("HEAVY", "MOST_AGES", "MOST_FOLLOWED"):
-            patch.setattr(proving, name, most)
-        return check_character(platformer(number, SHORT), budget=20_000)
+    return check_character(platformer(number, SHORT), budget=20_000, effort=Effort(most, most, most))
 
 
 @pytest.mark.long(but=2)

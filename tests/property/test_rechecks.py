@@ -17,6 +17,7 @@ from leanstep.core.character.inputs import Parameter
 from leanstep.core.findings.evidence import Memo
 from leanstep.core.findings.report import check_character
 from leanstep.core.findings.results import Report
+from leanstep.core.proof.work import USUAL, Effort
 from tests.support.build import DEMO, sketch, way
 from tests.support.random_characters import edited, random_character, slow_character
 
@@ -33,7 +34,7 @@ def said(report: Report) -> dict[str, Any]:
     return found
 
 
-def hold(character: Character, seed: int) -> None:
+def hold(character: Character, seed: int, effort: Effort = USUAL) -> None:
     """Check a character again after each of a few edits, the last of which undoes some."""
     pick, memo = random.Random(seed), Memo()
     versions = [character]
@@ -41,7 +42,7 @@ def hold(character: Character, seed: int) -> None:
         versions.append(edited(versions[-1], pick))
     versions.append(versions[pick.randrange(EDITS)])
     for version in versions:
-        assert said(check_character(version, memo=memo)) == said(check_character(version))
+        assert said(check_character(version, memo=memo, effort=effort)) == said(check_character(version, effort=effort))
 
 
 @pytest.mark.long(but=3)

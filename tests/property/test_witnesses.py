@@ -13,13 +13,13 @@ from leanstep.core.conditions.evaluation import Moment, decide
 from leanstep.core.findings.report import check_character
 from leanstep.core.graph.compilation import compile_character
 from leanstep.core.graph.machine import Machine
-from leanstep.core.proof.limits import Limits
 from leanstep.core.proof.reduce.slices import slices
 from leanstep.core.proof.search.reach import Reach
 from leanstep.core.proof.search.reachability import explore
 from leanstep.core.proof.states.free_world import FreeWorld
 from leanstep.core.proof.verdicts.flicker import flickers
 from leanstep.core.proof.witness.building import entering, flickering
+from leanstep.core.proof.work import Work
 from leanstep.core.rehearsal.takes import rehearse
 from tests.support.random_characters import counting_character, mixed_character, random_character, slow_character
 
@@ -34,7 +34,7 @@ MAKERS = [random_character] * 5 + [mixed_character, slow_character, counting_cha
 def reaches(machine: Machine) -> Iterator[tuple[Reach, tuple[int, ...]]]:
     """What every slice can reach, and the layers it is asked about; nothing where no tick may follow."""
     for part, layers in slices(machine):
-        reach = explore(FreeWorld(part), Limits(3000))
+        reach = explore(FreeWorld(part), Work(3000))
         if reach.stuck < 0:
             yield reach, layers
 

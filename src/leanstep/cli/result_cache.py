@@ -76,7 +76,7 @@ class ResultCache:
 
     def keep(self, data: bytes, images: Mapping[str, str], report: Report) -> None:
         """Keep the result of these bytes, with what their images held; what a limit in seconds cut off is not one."""
-        from leanstep.core.proof.limits import Reason
+        from leanstep.core.proof.work import Reason
 
         if report.reason is Reason.TIME:
             return

@@ -22,7 +22,7 @@ from leanstep.core.findings.evidence import Memo
 from leanstep.core.findings.repairs.proving import repair
 from leanstep.core.findings.report import check_character
 from leanstep.core.findings.results import Finding, finding_from_json
-from leanstep.core.proof.limits import Stopped
+from leanstep.core.proof.work import Stopped
 from leanstep.core.rehearsal import engine_readiness
 
 QUIET = 6.0

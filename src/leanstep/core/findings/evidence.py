@@ -18,9 +18,9 @@ from leanstep.core.errors import LeanStepError
 from leanstep.core.findings.results import Details, Finding
 from leanstep.core.graph.machine import Machine
 from leanstep.core.proof.explore.body_world import BodyWorld, Found
-from leanstep.core.proof.limits import Limits, Stopped
 from leanstep.core.proof.proving import Earlier, Proof, prove
 from leanstep.core.proof.reduce.inlining import written_out
+from leanstep.core.proof.work import USUAL, Effort, Stopped, Work
 from leanstep.core.rehearsal.second_figures import compile_in
 from leanstep.core.rehearsal.takes import begun, rehearsing
 from leanstep.core.rehearsal.traces import Trace
@@ -119,6 +119,7 @@ class Evidence:
     progress: Callable[[int], bool] | None = None
     body_ticks: int = 0
     memo: Memo = field(default_factory=Memo)
+    effort: Effort = USUAL
     broken_takes: dict[str, str] = field(default_factory=dict)
 
     @cached_property
@@ -147,8 +148,8 @@ class Evidence:
         return list(prove(self.machine, self._limits, self.memo.earlier))
 
     @property
-    def _limits(self) -> Limits:
-        return Limits(self.budget, self.deadline, self.progress)
+    def _limits(self) -> Work:
+        return Work(self.budget, self.deadline, self.progress, self.effort)
 
     @cached_property
     def body(self) -> Found | None:

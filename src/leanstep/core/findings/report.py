@@ -35,9 +35,9 @@ from leanstep.core.findings.evidence import CATALOGUE, Check, Evidence, Memo, wr
 from leanstep.core.findings.results import SEVERITIES, Finding, Report, StateFate
 from leanstep.core.findings.rules import RULES
 from leanstep.core.naming.targets import about
-from leanstep.core.proof.limits import LATE, Reason
 from leanstep.core.proof.proving import Proof
 from leanstep.core.proof.witness.building import entering
+from leanstep.core.proof.work import LATE, USUAL, Effort, Reason
 
 CHECK_MODULES = (
     flickering,
@@ -94,17 +94,18 @@ def check_character(
     body_ticks: int = 0,
     memo: Memo | None = None,
     told: Callable[[list[Finding]], None] | None = None,
+    effort: Effort = USUAL,
 ) -> Report:
     """Run every check.  ``told`` is told what is certain already, worst first, whenever there is more of it.
 
     ``folder`` is where the images lie (None: images are not looked at).  ``budget`` in situations, ``time_limit`` in
     seconds; ``progress`` is told the situations visited so far and returns False to stop.  The body world is searched for
     ``body_ticks`` ticks.  Proofs of earlier checks are taken from ``memo`` where the part of the character they are about
-    is the same, and new ones are put into it.
+    is the same, and new ones are put into it.  ``effort`` says what proofs follow whole.
     """
     started = time.perf_counter()
     with within(time_limit) as due:
-        evidence = Evidence(character, folder, budget, due, progress, body_ticks, memo or Memo())
+        evidence = Evidence(character, folder, budget, due, progress, body_ticks, memo or Memo(), effort)
         by_module: dict[str, list[Finding]] = {module.__name__: [] for module in CHECK_MODULES}
         fates: tuple[StateFate, ...] = ()
         try:

@@ -13,7 +13,7 @@ from leanstep.core.character.files import plain
 from leanstep.core.character.takes import Take
 from leanstep.core.findings.rules import RULES
 from leanstep.core.naming.targets import Subject
-from leanstep.core.proof.limits import Reason
+from leanstep.core.proof.work import Reason
 
 if TYPE_CHECKING:
     from leanstep.core.proof.witness.shrinking import Witness

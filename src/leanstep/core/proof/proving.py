@@ -8,7 +8,6 @@ from functools import cached_property
 
 from leanstep.core.deadline import look
 from leanstep.core.graph.machine import Machine
-from leanstep.core.proof.limits import Limits, Reason, TooLong
 from leanstep.core.proof.open_past import Opened
 from leanstep.core.proof.reduce.playheads import without_strays
 from leanstep.core.proof.reduce.slices import Slice, slices
@@ -23,18 +22,7 @@ from leanstep.core.proof.verdicts.resting import Restless, restless
 from leanstep.core.proof.witness import building
 from leanstep.core.proof.witness.playing import Played, played
 from leanstep.core.proof.witness.shrinking import Witness
-
-HEAVY = 2_000_000
-"""Combinations of states and pasts up to which a search follows memories."""
-
-MOST_AGES = 100_000
-"""Up to how many combinations of states, pasts and ages all are followed whatever it takes, if something is undecided otherwise."""
-
-MOST_FOLLOWED = 3_000
-"""Situations up to which a search follows all memories and ages before it leaves them open."""
-
-MOST_WAYS = 400_000
-"""Ways from place to place up to which limits on how fast numbers change are followed."""
+from leanstep.core.proof.work import Reason, TooLong, Work
 
 
 @dataclass
@@ -45,7 +33,7 @@ class Proof:
     layers: tuple[int, ...]
     reach: Reach
     flickers: flicker.Flickers
-    limits: Limits = field(default_factory=Limits)
+    limits: Work = field(default_factory=Work)
     known: dict[tuple[object, ...], Witness] = field(default_factory=dict)
 
     @cached_property
@@ -142,7 +130,7 @@ class Proof:
         """Transitions between which only their order decides."""
         return events.contests(self.reach, self.layers)
 
-    def work_within(self, limits: Limits) -> None:
+    def work_within(self, limits: Work) -> None:
         """Work out what is still to be worked out within these limits, and again what others left no time for."""
         self.limits = limits
         if "wobbles" in vars(self) and self.wobbles.late:
@@ -170,19 +158,19 @@ class Earlier:
     most: int = 12
     proofs: list[tuple[tuple[object, ...], Proof]] = field(default_factory=list)
 
-    def find(self, part: Slice, budget: int) -> Proof | None:
+    def find(self, part: Slice, limits: Work) -> Proof | None:
         """The proof of an equal slice."""
-        wanted = _content(part, budget)
+        wanted = _content(part, limits)
         for at, (content, proof) in enumerate(self.proofs):
             if content == wanted:
                 self.proofs.append(self.proofs.pop(at))
                 return proof
         return None
 
-    def keep(self, part: Slice, budget: int, proof: Proof) -> None:
+    def keep(self, part: Slice, limits: Work, proof: Proof) -> None:
         """Remember a proof that left nothing out."""
         if proof.reach.complete and proof.flickers.complete:
-            self.proofs.append((_content(part, budget), proof))
+            self.proofs.append((_content(part, limits), proof))
             del self.proofs[: -self.most]
 
     def searches(self, layers: tuple[int, ...], most: int) -> list[Reach]:
@@ -191,18 +179,24 @@ class Earlier:
         return [reach for reach in some if len(reach.places) <= most]
 
 
-def _content(part: Slice, budget: int) -> tuple[object, ...]:
+def _content(part: Slice, limits: Work) -> tuple[object, ...]:
     """All of a machine that a proof of a slice depends on."""
     machine = part.machine
     layers = sorted(part.layers)
     return (
-        *(budget, layers, [machine.layers[at] for at in layers], [machine.pictures[at] for at in layers]),
+        *(
+            limits.budget,
+            limits.effort,
+            layers,
+            [machine.layers[at] for at in layers],
+            [machine.pictures[at] for at in layers],
+        ),
         *(machine.symbols, machine.memories, machine.assumptions, machine.formulas, machine.buffers, machine.clocks),
         *(machine.locks, machine.window, len(machine.layers), [table.start for table in machine.layers]),
     )
 
 
-def prove(machine: Machine, limits: Limits, earlier: Earlier) -> Iterator[Proof]:
+def prove(machine: Machine, limits: Work, earlier: Earlier) -> Iterator[Proof]:
     """What the free world says of each slice, as soon as it has been searched; ``limits`` are those of all of them, and ``earlier``
     what is known from checks before.
 
@@ -212,11 +206,11 @@ def prove(machine: Machine, limits: Limits, earlier: Earlier) -> Iterator[Proof]
     """
     done = 0
     for whole, layers in slices(machine):
-        part, own = without_strays(whole), limits.after(done)
-        proof = earlier.find(part, limits.budget)
+        part, own = without_strays(whole, limits.effort.playheads), limits.after(done)
+        proof = earlier.find(part, limits)
         if proof is None or proof.layers != layers:
             proof = _Prover(part, layers, own, earlier).proved()
-            earlier.keep(part, limits.budget, proof)
+            earlier.keep(part, limits, proof)
         proof.work_within(own)
         done += len(proof.reach.places)
         yield proof
@@ -228,16 +222,16 @@ class _Prover:
 
     part: Slice
     layers: tuple[int, ...]
-    limits: Limits
+    limits: Work
     earlier: Earlier
 
     def proved(self) -> Proof:
         """What is found out about a slice: with all memories and ages followed where few situations can be reached; else with these
         left open; and where that leaves something undecided, with all followed again as far as the limits allow."""
-        part, limits = self.part, self.limits
-        light = part.weight <= HEAVY and part.weight * part.clocks <= MOST_AGES
+        part, limits, effort = self.part, self.limits, self.limits.effort
+        light = part.weight <= effort.heavy and part.weight * part.clocks <= effort.ages
         timed = bool(part.memories) or part.clocks > 1
-        first = replace(limits, budget=min(limits.budget, MOST_FOLLOWED)) if timed else limits
+        first = replace(limits, budget=min(limits.budget, effort.followed)) if timed else limits
         reach = self._searched(first, None, True)
         if not reach.complete and reach.reason is Reason.BUDGET and timed:
             reach = self._searched(limits, frozenset(), part.clocks <= 1)
@@ -255,7 +249,7 @@ class _Prover:
         found = flicker.flickers(reach, self.layers, self.limits) if searched else flicker.Flickers([])
         return Proof(self.layers, reach, found, self.limits)
 
-    def _searched(self, limits: Limits, tracked: frozenset[int] | None, clocked: bool) -> Reach:
+    def _searched(self, limits: Work, tracked: frozenset[int] | None, clocked: bool) -> Reach:
         """The search of the slice, with limits on how fast numbers change if that does not make it too large."""
         earlier = self.earlier.searches(self.layers, limits.budget)
         world = FreeWorld(self.part, tracked, False, clocked)
@@ -263,6 +257,6 @@ class _Prover:
         if not world.limit_ignored or not reach.complete:
             return reach
         slower = FreeWorld(self.part, tracked, True, clocked)
-        if not slower.paced or slower.leeway * sum(map(len, reach.successors)) > MOST_WAYS:
+        if not slower.paced or slower.leeway * sum(map(len, reach.successors)) > limits.effort.ways:
             return reach
         return inherit(slower, earlier) or explore(slower, limits)

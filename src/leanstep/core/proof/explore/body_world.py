@@ -19,9 +19,9 @@ from leanstep.core.defaults import TICKS
 from leanstep.core.graph.costumes import only_worn
 from leanstep.core.graph.machine import CompiledTransition, Machine
 from leanstep.core.proof.explore.archive import Archive, Inputs, Key, Stop, way_to
-from leanstep.core.proof.limits import Limits
 from leanstep.core.proof.reduce.slices import read_by
 from leanstep.core.proof.values.regions import regions_of
+from leanstep.core.proof.work import Work
 from leanstep.core.rehearsal.limits import first_broken, tick_by_tick, towards, within_a_step
 from leanstep.core.rehearsal.situation import Glimpse
 from leanstep.core.rehearsal.step_trace import gathered
@@ -108,10 +108,10 @@ class BodyWorld:
         states: set[tuple[int, int]],
         transitions: set[tuple[int, int]],
         ticks: int = TICKS,
-        limits: Limits | None = None,
+        limits: Work | None = None,
     ) -> Found:
         """Look for all of these, for so many ticks at most."""
-        limits = limits or Limits()
+        limits = limits or Work()
         found = Found()
         first = self.player.start()
         for layer, state in enumerate(first.states):

@@ -14,7 +14,6 @@ from leanstep.core.graph.machine import Machine
 from leanstep.core.naming.wording import described
 from leanstep.core.proof.explore.body_world import BodyWorld
 from leanstep.core.proof.explore.covering_parts import takes_for_parts
-from leanstep.core.proof.limits import Limits
 from leanstep.core.proof.reduce.inlining import written_out
 from leanstep.core.proof.reduce.slices import slices
 from leanstep.core.proof.search.reach import Reach, nearest_first
@@ -22,6 +21,7 @@ from leanstep.core.proof.search.reachability import explore
 from leanstep.core.proof.states.free_world import FreeWorld
 from leanstep.core.proof.witness.building import on_tick
 from leanstep.core.proof.witness.shrinking import Witness
+from leanstep.core.proof.work import Work
 from leanstep.core.rehearsal.coverage import Coverage, Decided, Key, coverage
 from leanstep.core.rehearsal.takes import from_outside, inputs_of, rehearse
 
@@ -44,7 +44,7 @@ PART_TICKS = 8_000
 """Ticks that are tried for parts of conditions."""
 
 
-def takes_for_the_rest(covered: Coverage, ticks: int = MOST_TICKS, limits: Limits | None = None) -> Rest:
+def takes_for_the_rest(covered: Coverage, ticks: int = MOST_TICKS, limits: Work | None = None) -> Rest:
     """Takes in which a body enters the states, takes the transitions and has the parts of conditions decide that are not covered,
     as few as do, each as short as it could be made and expecting the state it comes to.
 
@@ -58,7 +58,7 @@ def takes_for_the_rest(covered: Coverage, ticks: int = MOST_TICKS, limits: Limit
     if not states and not ways and not parts:
         return Rest((), ())
     world = BodyWorld(written_out(machine))
-    found = world.search(states, ways | {key for key, _, _ in parts}, ticks, limits or Limits(progress=_going_on))
+    found = world.search(states, ways | {key for key, _, _ in parts}, ticks, limits or Work(progress=_going_on))
     made, leading = _Made(machine, ways, parts), dict[Key, Take]()
     for key in sorted(found.transitions):
         if key in made.ways or any(one[0] == key for one in made.parts):
@@ -90,7 +90,7 @@ def _taken_freely(machine: Machine, ways: set[Key], situations: int) -> Iterator
         wanted = {key for key in ways if key[0] in layers}
         if not wanted:
             continue
-        reach = explore(FreeWorld(part), Limits(situations, progress=_going_on))
+        reach = explore(FreeWorld(part), Work(situations, progress=_going_on))
         for key in sorted(wanted & reach.fired):
             witness = _firing(reach, key)
             if witness is None or witness.take is None or not witness.replays:

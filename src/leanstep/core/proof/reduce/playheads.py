@@ -14,14 +14,11 @@ from leanstep.core.clips.timing import TICK
 from leanstep.core.graph.clip_tables import Reel
 from leanstep.core.proof.reduce.slices import Slice, reachable_from
 
-MOST = 1000
-"""Places of a playhead that are followed, besides four for each tick of its clip."""
 
-
-def without_strays(part: Slice) -> Slice:
-    """The slice with the playheads left open that come to too many places."""
+def without_strays(part: Slice, places: int) -> Slice:
+    """The slice with the playheads left open that come to more ``places``, besides four for each tick of their clip."""
     machine = part.machine
-    lost = {layer: _straying(part, layer) for layer in part.layers}
+    lost = {layer: _straying(part, layer, places) for layer in part.layers}
     if not any(lost.values()):
         return part
     pictures = tuple(
@@ -34,11 +31,11 @@ def without_strays(part: Slice) -> Slice:
     return Slice(replace(machine, pictures=pictures), part.layers)
 
 
-def _straying(part: Slice, layer: int) -> set[int]:
+def _straying(part: Slice, layer: int, places: int) -> set[int]:
     """The states of a layer whose playheads come to too many places, or are kept from one that is not followed."""
     pictures, kept = part.machine.pictures[layer], part.machine.layers[layer].kept_phases
     reels = part.reels_followed(layer)
-    most = {at: MOST + 4 * reel.timing.ticks for at, reel in reels.items()}
+    most = {at: places + 4 * reel.timing.ticks for at, reel in reels.items()}
     lost = {
         at
         for at, reel in reels.items()

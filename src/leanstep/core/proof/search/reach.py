@@ -10,9 +10,9 @@ from functools import cached_property, wraps
 from typing import Any, Concatenate, ParamSpec, TypeVar, cast
 
 from leanstep.core.graph.machine import Machine
-from leanstep.core.proof.limits import MOST_TICKS, Reason, TooLong
 from leanstep.core.proof.states.free_world import FreeWorld
 from leanstep.core.proof.states.places import Outcome, Place, View
+from leanstep.core.proof.work import MOST_TICKS, Reason, TooLong
 from leanstep.core.rehearsal.traces import Player, player_of
 
 _O = TypeVar("_O")

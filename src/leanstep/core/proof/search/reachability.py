@@ -7,20 +7,20 @@ from heapq import heappop, heappush
 from itertools import product
 
 from leanstep.core.deadline import look
-from leanstep.core.proof.limits import LATE, Limits, Reason
 from leanstep.core.proof.search.reach import Reach, nearest_first
 from leanstep.core.proof.states.cache import Row
 from leanstep.core.proof.states.free_world import FreeWorld
 from leanstep.core.proof.states.places import Core, CoreKey, Moved, Outcome, Place, View
+from leanstep.core.proof.work import LATE, Reason, Work
 
 
-def explore(world: FreeWorld, limits: Limits | None = None) -> Reach:
+def explore(world: FreeWorld, limits: Work | None = None) -> Reach:
     """Visit every place reachable in the free world, nearest first.
 
     Waiting is not enumerated: where nothing but a stay goes on, the search jumps to the next stay that can make a
     difference.
     """
-    limits = limits or Limits()
+    limits = limits or Work()
     reach = Reach(world)
     search = _Search(reach)
     search.lead(world.first(), (-1, -1, 0), 0)
@@ -52,7 +52,7 @@ class _Search:
         self.coming: list[int] = []
         self.seen: set[View] = set()
 
-    def run(self, limits: Limits) -> None:
+    def run(self, limits: Work) -> None:
         """Visit everything the limits allow."""
         reach, done = self.reach, 0
         while self.coming:

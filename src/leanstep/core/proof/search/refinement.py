@@ -12,12 +12,12 @@ from typing import NamedTuple
 
 from leanstep.core.conditions import expression as x
 from leanstep.core.graph.machine import CompiledTransition, LayerTable, Machine
-from leanstep.core.proof.limits import Limits
 from leanstep.core.proof.reduce.slices import Slice, acts_of
 from leanstep.core.proof.search.reach import Reach, once
 from leanstep.core.proof.search.reachability import explore
 from leanstep.core.proof.states.free_world import FreeWorld
 from leanstep.core.proof.values.predicates import Masks
+from leanstep.core.proof.work import Work
 
 MOST = 20_000
 """Situations that are visited for a few states."""
@@ -65,7 +65,7 @@ def alone(reach: Reach, layer: int, *states: int) -> Reach | None:
     ):
         return None
     world = FreeWorld(Slice(_alone(reach, layer, states), part.layers), paced=False, clocked=reach.world.clocked)
-    found = explore(world, Limits(MOST))
+    found = explore(world, Work(MOST))
     return found if found.complete else None
 
 

@@ -12,7 +12,6 @@ from dataclasses import dataclass
 import networkx as nx
 import numpy as np
 
-from leanstep.core.proof.limits import Limits
 from leanstep.core.proof.search.reach import Reach, once, ways_in
 from leanstep.core.proof.states.cache import Stay
 from leanstep.core.proof.states.free_world import FreeWorld, Halt, Tried
@@ -20,6 +19,7 @@ from leanstep.core.proof.states.places import Place, View
 from leanstep.core.proof.values.predicates import Masks, Split
 from leanstep.core.proof.verdicts.chains import FAR, Links, Path, words
 from leanstep.core.proof.verdicts.short_stays import stays_of
+from leanstep.core.proof.work import Work
 
 MOST = 30_000_000
 """Short stays that are followed for one layer."""
@@ -53,11 +53,11 @@ class Flickers:
     late: bool = False
 
 
-def flickers(reach: Reach, layers: tuple[int, ...], limits: Limits | None = None) -> Flickers:
+def flickers(reach: Reach, layers: tuple[int, ...], limits: Work | None = None) -> Flickers:
     """Flickers of ``layers`` that between them show every state that can flicker, each in the fewest ticks any flicker
     through one of its states needs.  One whose states others show already, sooner, is left out; states that restart
     themselves are listed on their own."""
-    limits = limits or Limits()
+    limits = limits or Work()
     listed: list[Flicker] = []
     complete, late = reach.complete, False
     for layer in layers:
@@ -188,7 +188,7 @@ class _CycleSearch:
         states = len(self.reach.machine.layers[self.layer].states)
         self.best = {mixed: _Best(states) for mixed in (False, True)}
 
-    def run(self, limits: Limits) -> list[Flicker]:
+    def run(self, limits: Work) -> list[Flicker]:
         """For every state the flicker of it alone, and that of it with others, shown in the fewest ticks."""
         stays = self._short()
         if not stays:
@@ -238,7 +238,7 @@ class _CycleSearch:
         """The fewest ticks to any of these places."""
         return min(self.reach.depths[self.reach.numbers[place]] for place in places if place in self.reach.numbers)
 
-    def _close_short(self, limit: int, limits: Limits) -> None:
+    def _close_short(self, limit: int, limits: Work) -> None:
         """Look for chains of at most ``limit`` ticks from every place from which there may be new ones.  What is left in
         ``again`` are those from which longer ones may be of use."""
         asked, self.again = sorted(self.again), set()
@@ -250,7 +250,7 @@ class _CycleSearch:
             if cut:
                 self.again.add((first, mixed))
 
-    def _close_long(self, looked: int, limits: Limits) -> None:
+    def _close_long(self, looked: int, limits: Work) -> None:
         """Look for chains of more than the ``looked`` ticks through each state they may show sooner, from its places in
         turn."""
         soonest = looked + 1 + int(self.links.depth.min())
@@ -269,7 +269,7 @@ class _CycleSearch:
             self.left -= before - left
             self.given_up = self.given_up or left <= 0
 
-    def _stopped(self, limits: Limits) -> bool:
+    def _stopped(self, limits: Work) -> bool:
         """Whether nothing more may be followed."""
         self.late = self.late or limits.late(len(self.reach.places))
         return self.left <= 0 or self.late

@@ -11,7 +11,6 @@ from operator import and_
 import networkx as nx
 
 from leanstep.core.conditions.expression import NUMERIC
-from leanstep.core.proof.limits import Limits
 from leanstep.core.proof.reduce.slices import read_by
 from leanstep.core.proof.search.reach import Reach
 from leanstep.core.proof.states.cache import Stay
@@ -21,6 +20,7 @@ from leanstep.core.proof.values.predicates import Masks, Split
 from leanstep.core.proof.values.regions import Span, further_round
 from leanstep.core.proof.verdicts.flicker import entered_places, quick_edges
 from leanstep.core.proof.verdicts.short_stays import stays_of
+from leanstep.core.proof.work import Work
 
 MOST = 200_000
 """Places that are looked at for one slice."""
@@ -58,10 +58,10 @@ class Wobbles:
     late: bool = False
 
 
-def wobbles(reach: Reach, layers: tuple[int, ...], limits: Limits | None = None, most: int = MOST) -> Wobbles:
+def wobbles(reach: Reach, layers: tuple[int, ...], limits: Work | None = None, most: int = MOST) -> Wobbles:
     """Every pair of states that wobbles, but for those that flicker with nothing changing at all; ``most`` places are looked
     at."""
-    limits = limits or Limits()
+    limits = limits or Work()
     world = reach.world
     hunt = _WobbleSearch(world, reach.machine.window, most)
     best: dict[tuple[int, frozenset[int], int], Wobble] = {}

@@ -37,15 +37,38 @@ MOST_TICKS = 100_000
 
 
 @dataclass(frozen=True)
-class Limits:
+class Effort:
+    """How much is followed whole before something is left open.
+
+    ``followed``: situations up to which a search follows all memories and ages; where that is not enough and something stays
+    undecided, all are followed whatever it takes up to so many combinations of states and pasts (``heavy``), and of these with ages
+    (``ages``).  ``ways``: from place to place, up to which limits on how fast numbers change are followed; ``playheads``: places of
+    a playhead, besides four for each tick of its clip.
+    """
+
+    followed: int = 3_000
+    heavy: int = 2_000_000
+    ages: int = 100_000
+    ways: int = 400_000
+    playheads: int = 1_000
+
+
+USUAL = Effort()
+"""What checks do that are not told otherwise."""
+
+
+@dataclass(frozen=True)
+class Work:
     """How far a search may go: ``budget`` in situations (the same on every machine); ``deadline`` in seconds of the
-    performance counter only aborts; ``progress`` is told the situations so far and returns False to stop."""
+    performance counter only aborts; ``progress`` is told the situations so far and returns False to stop; ``effort`` says what is
+    followed whole."""
 
     budget: int = BUDGET
     deadline: float | None = None
     progress: Callable[[int], bool] | None = None
+    effort: Effort = USUAL
 
-    def after(self, done: int) -> Limits:
+    def after(self, done: int) -> Work:
         """The same for what follows so many situations that are done: progress is told of both."""
         progress = self.progress
         return self if progress is None else replace(self, progress=lambda situations: progress(done + situations))
