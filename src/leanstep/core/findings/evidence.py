@@ -17,9 +17,7 @@ from leanstep.core.defaults import BUDGET
 from leanstep.core.errors import LeanStepError
 from leanstep.core.findings.results import Details, Finding
 from leanstep.core.graph.machine import Machine
-from leanstep.core.proof.explore.body_world import BodyWorld, Found
-from leanstep.core.proof.proving import Earlier, Proof, prove
-from leanstep.core.proof.reduce.inlining import written_out
+from leanstep.core.proof.door import BodyWorld, Earlier, Found, Proof, prove, written_out
 from leanstep.core.proof.work import USUAL, Effort, Stopped, Work
 from leanstep.core.rehearsal.second_figures import compile_in
 from leanstep.core.rehearsal.takes import begun, rehearsing

@@ -35,8 +35,7 @@ from leanstep.core.findings.evidence import CATALOGUE, Check, Evidence, Memo, wr
 from leanstep.core.findings.results import SEVERITIES, Finding, Report, StateFate
 from leanstep.core.findings.rules import RULES
 from leanstep.core.naming.targets import about
-from leanstep.core.proof.proving import Proof
-from leanstep.core.proof.witness.building import entering
+from leanstep.core.proof.door import Proof, entering
 from leanstep.core.proof.work import LATE, USUAL, Effort, Reason
 
 CHECK_MODULES = (

@@ -16,7 +16,7 @@ from leanstep.core.naming.targets import Subject
 from leanstep.core.proof.work import Reason
 
 if TYPE_CHECKING:
-    from leanstep.core.proof.witness.shrinking import Witness
+    from leanstep.core.proof.door import Witness
 
 SEVERITIES = ("error", "warning", "note")
 VERDICTS = ("proved", "shown", "not found", "written", "undecided")

@@ -19,9 +19,7 @@ from leanstep.core.clips.timing import TICK, timing, units
 from leanstep.core.conditions import expression as x
 from leanstep.core.findings.evidence import Evidence, check, written
 from leanstep.core.findings.results import Finding
-from leanstep.core.proof.witness.building import entering
-from leanstep.core.proof.witness.picks import flipping_picks
-from leanstep.core.proof.witness.shrinking import Witness
+from leanstep.core.proof.door import Witness, entering, flipping_picks
 from leanstep.core.wording import listed
 
 LENGTHS = 1 / 5

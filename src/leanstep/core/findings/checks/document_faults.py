@@ -14,7 +14,7 @@ from leanstep.core.findings.results import Details, Finding
 from leanstep.core.graph.machine import Where
 from leanstep.core.naming.told import tellable
 from leanstep.core.naming.wording import described
-from leanstep.core.proof.witness.building import reaching
+from leanstep.core.proof.door import reaching
 from leanstep.core.rehearsal.limits import first_broken, tick_by_tick
 from leanstep.core.wording import counted, some
 

@@ -6,14 +6,18 @@ from collections.abc import Iterator
 
 from leanstep.core.findings.evidence import Evidence, check
 from leanstep.core.findings.results import Finding
-from leanstep.core.proof.proving import Proof
-from leanstep.core.proof.search.reach import Reach
-from leanstep.core.proof.states.concrete import chosen
-from leanstep.core.proof.verdicts.closed_sets import names
-from leanstep.core.proof.verdicts.flicker import Flicker
-from leanstep.core.proof.verdicts.wobble import Wobble
-from leanstep.core.proof.witness.building import close_together, flashing, wobbling
-from leanstep.core.proof.witness.shrinking import Witness
+from leanstep.core.proof.door import (
+    Flicker,
+    Proof,
+    Reach,
+    Witness,
+    Wobble,
+    chosen,
+    close_together,
+    flashing,
+    names,
+    wobbling,
+)
 from leanstep.core.wording import counted, listed
 
 

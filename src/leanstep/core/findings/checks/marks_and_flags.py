@@ -11,11 +11,17 @@ from leanstep.core.findings.evidence import Evidence, check
 from leanstep.core.findings.results import Details, Finding
 from leanstep.core.graph.effects import Act
 from leanstep.core.naming.wording import described
-from leanstep.core.proof.open_past import MOST_THINNED
-from leanstep.core.proof.proving import Proof
-from leanstep.core.proof.verdicts import events
-from leanstep.core.proof.witness.building import on_tick, reaching
-from leanstep.core.proof.witness.shrinking import Witness
+from leanstep.core.proof.door import (
+    MOST_THINNED,
+    Contest,
+    Proof,
+    Witness,
+    is_given_back,
+    missed_marks,
+    on_tick,
+    reaching,
+    shown_marks,
+)
 from leanstep.core.wording import listed
 
 
@@ -52,11 +58,11 @@ def never_fires(evidence: Evidence) -> Iterator[Finding]:
     """A mark that cannot fire, in one of the states that show it or in any."""
     shown: dict[tuple[str, str], dict[tuple[int, int], bool]] = {}
     for proof in evidence.decided:
-        for key, here in events.shown_marks(proof.reach, proof.marks, proof.layers).items():
+        for key, here in shown_marks(proof.reach, proof.marks, proof.layers).items():
             shown.setdefault(key, {}).update(here)
     for (clip, mark), places in shown.items() if len(evidence.decided) == len(evidence.proofs) else ():
         silent = [place for place, fires in places.items() if not fires]
-        back = [place for place in silent if events.is_given_back(evidence.machine, *place, mark)]
+        back = [place for place in silent if is_given_back(evidence.machine, *place, mark)]
         if len(silent) == len(places):
             subject = {"clip": clip, "mark": mark}
             why = "It lies beyond the clip's end, or every state that shows the clip is left before it comes."
@@ -85,7 +91,7 @@ def _never(subject: Details, gives_back: bool, sentence: str, why: str) -> Findi
 def missable(evidence: Evidence) -> Iterator[Finding]:
     """A mark that a transition can cut off."""
     for proof in evidence.decided:
-        for one in events.missed_marks(proof.reach, proof.marks, proof.layers):
+        for one in missed_marks(proof.reach, proof.marks, proof.layers):
             state = evidence.state_name(one.layer, one.state)
             outcome = proof.reach.world.outcomes(proof.reach.views[one.cut.place])[one.cut.position]
             way = evidence.machine.layers[one.layer].ways[one.state][outcome.fired[one.layer]]
@@ -109,7 +115,7 @@ def order(evidence: Evidence) -> Iterator[Finding]:
     """Transitions true together, between which only their order decides: one finding for each that wins.  Of a special case that
     is tried before the general one nothing is told, that is what order is for, nor of what somebody has put where it is tried."""
     for proof in evidence.decided:
-        groups: dict[tuple[int, int, bool], list[tuple[events.Contest, Witness | None]]] = {}
+        groups: dict[tuple[int, int, bool], list[tuple[Contest, Witness | None]]] = {}
         for one, witness, sure in _contests(proof):
             first, other = evidence.transition(one.layer, one.first), evidence.transition(one.layer, one.other)
             if first.ordered or other.ordered or _special(first, other):
@@ -148,7 +154,7 @@ def _special(first: Transition, other: Transition) -> bool:
         return False
 
 
-def _contests(proof: Proof) -> Iterator[tuple[events.Contest, Witness | None, bool]]:
+def _contests(proof: Proof) -> Iterator[tuple[Contest, Witness | None, bool]]:
     """Transitions true together, with the take where there is one already, and whether that is known or only may be."""
     if proof.is_open:
         yield from proof.opened.contests

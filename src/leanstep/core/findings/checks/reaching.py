@@ -7,11 +7,7 @@ from collections.abc import Iterator
 
 from leanstep.core.findings.evidence import Evidence, check
 from leanstep.core.findings.results import Finding
-from leanstep.core.proof.proving import Proof
-from leanstep.core.proof.verdicts import closed_sets
-from leanstep.core.proof.verdicts.resting import Restless
-from leanstep.core.proof.witness.building import entering, left_alone, reaching
-from leanstep.core.proof.witness.shrinking import Witness
+from leanstep.core.proof.door import Proof, Restless, Witness, closed_sets, entering, left_alone, names, reaching, traps
 from leanstep.core.wording import counted, listed
 
 
@@ -20,7 +16,7 @@ def dead_end(evidence: Evidence) -> Iterator[Finding]:
     """A set of states that is entered and never left."""
     for proof, layer in _decided_layers(evidence):
         for closed, witness in _closed(proof, layer):
-            states = closed_sets.names(proof.reach, layer, closed)
+            states = names(proof.reach, layer, closed)
             one = len(states) == 1
             yield Finding(
                 "state.dead-end",
@@ -41,7 +37,7 @@ def _closed(proof: Proof, layer: int) -> Iterator[tuple[frozenset[int], Witness 
         yield from proof.opened.closed_sets(layer)
         return
     depths, entered = proof.reach.depths, proof.reach.entered
-    for closed in closed_sets.closed_sets(proof.reach, layer):
+    for closed in closed_sets(proof.reach, layer):
         first = min(closed, key=lambda state: (depths[entered[layer, state]], state))
         yield closed, proof.witness(entering, layer, first)
 
@@ -66,7 +62,7 @@ def trap(evidence: Evidence) -> Iterator[Finding]:
 
 def _traps(proof: Proof, layer: int) -> Iterator[tuple[int, Witness | None]]:
     """Traps, or what may be one, that are no dead ends, with the takes that lead there."""
-    caught = sorted(closed_sets.traps(proof.reach, layer).items())
+    caught = sorted(traps(proof.reach, layer).items())
     if not proof.is_open:
         yield from ((state, proof.witness(reaching, place)) for state, place in caught)
         return
@@ -83,7 +79,7 @@ def no_rest(evidence: Evidence) -> Iterator[Finding]:
     """Left alone, the character never comes to rest."""
     for proof in evidence.decided:
         for one, witness in _restless(proof):
-            states = closed_sets.names(proof.reach, one.layer, one.states)
+            states = names(proof.reach, one.layer, one.states)
             stays = f"stays in {states[0]}" if len(states) == 1 else f"goes round between {listed(states)}"
             ticks = proof.reach.depths[one.place] if witness is None or witness.take is None else witness.take.ticks
             yield Finding(

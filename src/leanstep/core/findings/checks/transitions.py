@@ -7,10 +7,7 @@ from collections.abc import Iterator
 from leanstep.core.findings.evidence import Evidence, check, written
 from leanstep.core.findings.results import Finding
 from leanstep.core.naming.wording import described
-from leanstep.core.proof.proving import Proof
-from leanstep.core.proof.verdicts.closed_sets import Idle, shadowing
-from leanstep.core.proof.witness.building import on_tick
-from leanstep.core.proof.witness.shrinking import Witness
+from leanstep.core.proof.door import Idle, Proof, Witness, on_tick, shadowing
 from leanstep.core.wording import listed
 
 

@@ -13,7 +13,7 @@ from leanstep.core.findings.results import Finding
 from leanstep.core.graph.compilation import compile_character
 from leanstep.core.graph.effects import Effects, shapes_of
 from leanstep.core.naming.told import of_body, tellable
-from leanstep.core.proof.verdicts.events import sets_back
+from leanstep.core.proof.door import sets_back
 
 WAY_OUT = "stay >= 1 s"
 """When a way out of a dead end or trap is offered."""
