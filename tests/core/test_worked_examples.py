@@ -135,6 +135,26 @@ print("done")
 
 
 @pytest.mark.long
+def test_a_verdict_is_a_module_and_what_others_see_of_it(sources: Path) -> None:
+    assert len(follow(sources, "Add a verdict")) == 4
+    made = run(
+        sources,
+        """
+from leanstep.core.findings.report import check_character
+from tests.support.build import sketch, way
+def never(*ways):
+    found = [one for one in check_character(sketch(*ways, states="a b c")).findings if one.id == "state.once"]
+    assert all(one.verdict == "proved" and one.witness is not None for one in found)
+    return [one.subject.state for one in found]
+assert never(way("a>b", "hurt"), way("b>c", "hurt"), way("c>b", "hurt")) == ["a"]
+assert never(way("a>b", "hurt"), way("b>c", "hurt"), way("c>a", "hurt")) == []
+print("done")
+""",
+    )
+    assert made == "done\n"
+
+
+@pytest.mark.long
 def test_a_check_with_its_repair_touches_three_files(sources: Path) -> None:
     assert len(follow(sources, "Add a check with a repair")) == 3
     made = run(
