@@ -17,7 +17,7 @@ from leanstep.core.deadline import look
 from leanstep.core.proof.reduce.slices import Slice
 from leanstep.core.proof.states.concrete import Rows, values_along
 from leanstep.core.proof.states.free_world import FreeWorld
-from leanstep.core.proof.states.places import Outcome, Place, View
+from leanstep.core.proof.states.places import Core, CoreKey, Outcome, Past, Place, View
 from leanstep.core.proof.values.predicates import Masks
 
 MOST_SAMPLED = 3_000
@@ -40,6 +40,10 @@ class _Step(NamedTuple):
     ticks: int = 1
 
 
+_Kind = tuple[int, tuple[int, ...]]
+"""The number of a kind, and what its clocks show."""
+
+
 class Sampling:
     """A search of a slice of which every memory and every age is followed.
 
@@ -56,10 +60,13 @@ class Sampling:
         self.views: dict[View, int] = {}
         self.seen: set[Place] = set()
         self.places: list[Place] = []
-        self.kinds: list[tuple[object, ...]] = []
+        self.kinds: list[tuple[int, int]] = []
+        self._numbers: dict[tuple[object, ...], int] = {}
+        self._of_core: dict[Core, _Kind] = {}
+        self._of_past: dict[Past, _Kind] = {}
         self.steps: list[_Step] = []
-        self.reached: dict[tuple[object, ...], tuple[list[int], list[int]]] = {}
-        self.times: dict[tuple[object, ...], int] = {}
+        self.reached: dict[tuple[int, int], tuple[list[int], list[int]]] = {}
+        self.times: dict[tuple[int, int], int] = {}
         self.waiting: list[tuple[int, int, int]] = []
         self.left = MOST_SAMPLED
         self._lead(self.world.first(), _Step(-1, None, 0))
@@ -138,12 +145,21 @@ class Sampling:
         self.times[kind] = self.times.get(kind, 0) + 1
         heappush(self.waiting, (self.times[kind], step.depth, number))
 
-    def _kind(self, place: Place) -> tuple[tuple[object, ...], list[int]]:
+    def _kind(self, place: Place) -> tuple[tuple[int, int], tuple[int, ...]]:
         """What situations have in common that look alike on a tick, and what their clocks show."""
-        world, key, past = self.world, place.core.key, place.past
-        ages, since = dict(key.ages), {(layer, state): ticks for layer, state, ticks in key.since}
+        here, before = self._of_core.get(place.core), self._of_past.get(place.past)
+        if here is None:
+            here = self._of_core[place.core] = self._core_kind(place.core.key)
+        if before is None:
+            before = self._of_past[place.past] = self._past_kind(place.past)
+        return (here[0], before[0]), here[1] + before[1]
+
+    def _core_kind(self, key: CoreKey) -> _Kind:
+        """Stays count by what they let come true, ages and times since leavings by whether a condition on them is true."""
+        world, ages = self.world, dict(key.ages)
+        since = {(layer, state): ticks for layer, state, ticks in key.since}
         stays = tuple(world.layout.stay_class(at, key.states[at], key.stays[at]) for at in world.layers)
-        true, clocks = [], [*key.stays, *past.counters]
+        true, clocks = [], [*key.stays]
         for one in self.timed:
             if isinstance(one, x.SinceLeft):
                 clock = since.get((one.layer, one.state), NEVER)
@@ -152,9 +168,15 @@ class Sampling:
                 clock = ages.get(one.symbol, NEVER)
                 true.append(clock < one.ticks)
             clocks.append(clock)
-        ready = tuple(counter >= enough for counter, enough in zip(past.counters, world.enough))
-        kind = (*key._replace(stays=stays, ages=(), since=()), past.held, past.waits, past.near, tuple(true), ready)
-        return kind, clocks
+        return self._numbered((key._replace(stays=stays, ages=(), since=()), tuple(true))), tuple(clocks)
+
+    def _past_kind(self, past: Past) -> _Kind:
+        """Counters count by whether they are at what their memory waits for."""
+        ready = tuple([counter >= enough for counter, enough in zip(past.counters, self.world.enough)])
+        return self._numbered((past.held, past.waits, past.near, ready)), past.counters
+
+    def _numbered(self, kind: tuple[object, ...]) -> int:
+        return self._numbers.setdefault(kind, len(self._numbers))
 
     def _path(self, number: int) -> list[Outcome]:
         """The outcomes, tick by tick, that lead to a place."""

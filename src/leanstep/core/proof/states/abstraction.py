@@ -253,10 +253,12 @@ class Moments:
     ) -> list[Place]:
         """The place after each outcome in ``place``; (layer, state, name) of what fired on entry goes to ``marks``."""
         known, pasts, found = moved.made, place.past.after, list[Place]()
+        buttons = self._pressable
+        held = tuple([button in place.held for button in buttons])
         for outcome in outcomes:
             key: tuple[object, ...] = outcome.fired
-            if self._pressable:
-                key = (key, *((outcome.masks[button], button in place.held) for button in self._pressable))
+            if buttons:
+                key = (key, held, *[outcome.masks[button] for button in buttons])
             made = known.get(key)
             if made is None:
                 made = known[key] = self._changed(moved, outcome, place.held)
