@@ -196,21 +196,21 @@ def _content(part: Slice, limits: Work) -> tuple[object, ...]:
     )
 
 
-def prove(machine: Machine, limits: Work, earlier: Earlier) -> Iterator[Proof]:
-    """What the free world says of each slice, as soon as it has been searched; ``limits`` are those of all of them, and ``earlier``
+def prove(machine: Machine, work: Work, earlier: Earlier | None = None) -> Iterator[Proof]:
+    """What the free world says of each slice, as soon as it has been searched; ``work`` is for all of them together, and ``earlier`` is
     what is known from checks before.
 
     Raises
     ------
     Stopped : the person stopped the work.
     """
-    done = 0
+    done, earlier = 0, earlier or Earlier()
     for whole, layers in slices(machine):
-        part, own = without_strays(whole, limits.effort.playheads), limits.after(done)
-        proof = earlier.find(part, limits)
+        part, own = without_strays(whole, work.effort.playheads), work.after(done)
+        proof = earlier.find(part, work)
         if proof is None or proof.layers != layers:
             proof = _Prover(part, layers, own, earlier).proved()
-            earlier.keep(part, limits, proof)
+            earlier.keep(part, work, proof)
         proof.work_within(own)
         done += len(proof.reach.places)
         yield proof
