@@ -197,8 +197,8 @@ def _content(part: Slice, limits: Work) -> tuple[object, ...]:
 
 
 def prove(machine: Machine, work: Work, earlier: Earlier | None = None) -> Iterator[Proof]:
-    """What the free world says of each slice, as soon as it has been searched; ``work`` is for all of them together, and ``earlier`` is
-    what is known from checks before.
+    """What the free world says of each slice, as soon as it has been searched; ``work`` is for all of them together, and ``earlier``
+    is what is known from checks before.
 
     Raises
     ------
