@@ -141,7 +141,7 @@ def test_how_robust_a_take_is_with_progress(window: Window, station: RehearseSta
     QTest.mouseClick(station.robust_button, LEFT)
     assert station.robust_button.text() == "Stop trying"
     wait_until(
-        lambda: "Trying the take otherwise" in station.sentence.text() or not station.robust_button.robust.runs,
+        lambda: "Trying the take otherwise" in station.sentence.text() or not station.robust_button.work.busy,
         "progress",
     )
     wait_until(lambda: "obust: " in station.sentence.text(), "the outcome")
