@@ -50,7 +50,7 @@ def dragged(
 
 
 def written(row: EventRow, text: str) -> None:
-    line = row.mark_deeds if row.mark_deeds.isVisible() else row.span_deeds
+    line = row.mark_entries if row.mark_entries.isVisible() else row.span_entries
     line.setFocus()
     line.selectAll()
     QTest.keyClicks(line, text)
@@ -109,7 +109,7 @@ def test_what_an_event_does_is_written_in_place(window: Window, station: ClipsSt
     assert clip(station).marks[0].effects == (Effect(do="freeze", value=4.0),) and not row.fault.isVisible()
     written(row, "dance")
     assert clip(station).marks[0].effects == (Effect(do="freeze", value=4.0),)
-    assert "cannot be read" in row.fault.text() and row.mark_deeds.text() == "dance", "the text stays to be put right"
+    assert "cannot be read" in row.fault.text() and row.mark_entries.text() == "dance", "the text stays to be put right"
     for _ in range(2):
         window.session.undo()
     assert clip(station).marks[0].effects == ()
@@ -118,7 +118,7 @@ def test_what_an_event_does_is_written_in_place(window: Window, station: ClipsSt
 @pytest.mark.long
 def test_a_sentence_is_completed(window: Window, station: ClipsStation) -> None:
     QTest.mouseClick(station.events, LEFT, pos=at(station.events, 2, 0))
-    line = station.event_row.mark_deeds
+    line = station.event_row.mark_entries
     line.setFocus()
     QTest.keyClicks(line, "freeze 4 ticks; fre")
     assert line._popup.isVisible()

@@ -497,7 +497,7 @@ TABLE: dict[str, Control | str] = {
     "Cel.turns": Control(clip, "Quarter turns", "1"),
     "Effect.do": Control(state, "On entry", "freeze 2 ticks", also=("on_entry",)),
     "Effect.name": Control(state, "On entry", "lock movement as low", also=("on_entry",)),
-    "Effect.up": "written as words, see test_deeds and test_body_asked",
+    "Effect.up": "written as words, see test_effects and test_body_asked",
     "Effect.value": Control(state, "On leaving", "freeze 3 ticks", also=("on_leave",)),
     "Mark.name": "renamed everywhere at once, see test_clip_events",
     "Mark.at": Control(MARK, "Time of the mark", "4"),

@@ -105,7 +105,7 @@ class Hands:
         self.clips.choose("land")
         events, length = self.clips.events, sum(cel.ticks for cel in self.clips.clip.cels)
         drag(events, QPointF(events.x_of(0) + 1, 2 + ROW / 2), QPointF(events.x_of(length), 2 + ROW / 2))
-        line = self.clips.event_row.span_deeds
+        line = self.clips.event_row.span_entries
         typed(line, "lock movement")
         self.gestures += 3
 

@@ -14,7 +14,7 @@ from leanstep.core.character.graph import Layer
 from leanstep.core.naming.references import Thing
 from leanstep.desk.stations.clips.station import ClipsStation
 from leanstep.desk.stations.graph.station import GraphStation
-from leanstep.desk.widgets.menu import DeedsMenu
+from leanstep.desk.widgets.menu import ContextMenu
 from leanstep.desk.window import Window
 
 LEFT = Qt.MouseButton.LeftButton
@@ -33,7 +33,7 @@ def menu_of(view: QWidget, where: QPoint) -> QMenu:
     QTest.mousePress(seen, Qt.MouseButton.RightButton, pos=where)
     QTest.mouseRelease(seen, Qt.MouseButton.RightButton, pos=where)
     QApplication.sendEvent(seen, QContextMenuEvent(QContextMenuEvent.Reason.Mouse, where, seen.mapToGlobal(where)))
-    menu = next(one.menu for one in view.findChildren(DeedsMenu) if one.parent() is view)
+    menu = next(one.menu for one in view.findChildren(ContextMenu) if one.parent() is view)
     assert menu is not None and menu.isVisible()
     return menu
 

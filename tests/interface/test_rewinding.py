@@ -200,8 +200,10 @@ def test_it_starts_in_the_middle_from_a_state_a_clip_a_tick_and_a_place(window: 
     QTest.keyClick(window, Qt.Key.Key_J, STEER)
     assert live.mode == "driving" and live.situation.body.x == there
     place = station.course.place(200.0, 90.0).toPoint()
-    deed = next(one for one in station.course.deeds(place) if one is not None and one.name == "Put the figure here")
-    deed.do()
+    entry = next(
+        one for one in station.course.menu_entries(place) if one is not None and one.name == "Put the figure here"
+    )
+    entry.do()
     assert (live.situation.body.x, live.situation.body.y) == (200, 90)
     ticks(window, 60)
     assert live.situation.body.y == 0 and live.situation.body.grounded, "it falls from there"

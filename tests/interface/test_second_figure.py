@@ -279,6 +279,6 @@ def test_whoever_is_there_is_dragged_and_stands_where_a_hand_lets_go(teacher: Wi
     QTest.mouseMove(course, spot(80, 60))
     QTest.mouseRelease(course, LEFT, Qt.KeyboardModifier.NoModifier, spot(80, 60))
     assert teacher.live.second is there and course.camera.on_course(QPointF(0, 0)) != before
-    deeds = {deed.name: deed for deed in course.deeds(spot(140, 30)) if deed is not None}
-    deeds["Put the second figure here"].do()
+    entries = {entry.name: entry for entry in course.menu_entries(spot(140, 30)) if entry is not None}
+    entries["Put the second figure here"].do()
     assert abs(stands()[0] - 140) <= 1 and abs(stands()[1] - 30) <= 1

@@ -19,7 +19,7 @@ from leanstep.core.wording import some
 from leanstep.desk.session import Session
 from leanstep.desk.simulation import Simulation
 from leanstep.desk.widgets.basics import NameField, NumberField, button, label, replace_inner
-from leanstep.desk.widgets.menu import DeedsMenu, thing_deeds
+from leanstep.desk.widgets.menu import ContextMenu, thing_entries
 
 Numbers = tuple[tuple[str, str, str, float, float, float, str], ...]
 SQUASH: Numbers = (
@@ -159,7 +159,7 @@ class Card(QFrame):
         head.addWidget(button("Duplicate", f"A copy of the {kind}", lambda: panel.session.duplicate(self.thing)))
         head.addWidget(button("Remove", f"Remove the {kind}", lambda: panel.session.remove(self.thing)))
         head.addStretch(1)
-        self.menu = DeedsMenu(self, lambda where: thing_deeds(panel.session, self.name.ask, self.thing))
+        self.menu = ContextMenu(self, lambda where: thing_entries(panel.session, self.name.ask, self.thing))
         self.keeps = QCheckBox("keeps its area")
         self.keeps.setToolTip("It becomes as much wider as it becomes lower")
         self.keeps.clicked.connect(lambda on: self._set(wide=None if on else 1.0))

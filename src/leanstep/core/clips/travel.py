@@ -31,7 +31,7 @@ def laid(travel: Travel) -> tuple[float, ...]:
     return tuple(map(float, rows))
 
 
-def deeds(travel: Travel | None) -> int:
+def goes_bits(travel: Travel | None) -> int:
     """What a path does to the body, as bits; 0 where it moves nothing but the drawing."""
     if travel is None or travel.moves != "body":
         return 0

@@ -15,7 +15,7 @@ from leanstep.core.character.blends import BlendSpace
 from leanstep.core.character.clips import Cel, Clip
 from leanstep.core.clips.phases import laid_phases
 from leanstep.core.clips.timing import TICK, Timing, timing, units
-from leanstep.core.clips.travel import deeds, laid, step
+from leanstep.core.clips.travel import goes_bits, laid, step
 from leanstep.core.conditions.evaluation import Symbolic
 from leanstep.core.conditions.expression import phase_span
 from leanstep.core.graph.effects import Act
@@ -234,4 +234,4 @@ def reel(clip: Clip, acts: Sequence[tuple[Act, ...]], holds: Sequence[int], pace
     path = () if clip.travel is None else laid(clip.travel)
     ordered = enumerate(sorted(cues, key=lambda cue: cue.at))
     numbered = tuple(replace(cue, number=number) for number, cue in ordered)
-    return Reel(clip, timing(clip), numbered, (*windows, *phases), pace, path, deeds(clip.travel))
+    return Reel(clip, timing(clip), numbered, (*windows, *phases), pace, path, goes_bits(clip.travel))

@@ -202,15 +202,15 @@ class _Hands:
             # hands let go first
             way += [self.start()] * pick.choice([1, 2, 8])
         now = dict(way[-1]) if way else self.start()
-        deed = pick.choice([*self.buttons, *self.pulses, *range(-1, -1 - len(self.sticks), -1)] or [0])
-        rows = self._made(AFTER, lambda row, tick: self._do(pick, row, deed) if tick == 1 else None, now)
+        pressed = pick.choice([*self.buttons, *self.pulses, *range(-1, -1 - len(self.sticks), -1)] or [0])
+        rows = self._made(AFTER, lambda row, tick: self._do(pick, row, pressed) if tick == 1 else None, now)
         return [*way, *rows][: max(ticks, AFTER)]
 
-    def _do(self, pick: random.Random, now: dict[int, Symbolic], deed: int) -> None:
-        if deed < 0:
+    def _do(self, pick: random.Random, now: dict[int, Symbolic], pressed: int) -> None:
+        if pressed < 0:
             self._push(pick, now)
-        elif deed in now:
-            now[deed] = not now[deed]
+        elif pressed in now:
+            now[pressed] = not now[pressed]
 
     def _push(self, pick: random.Random, now: dict[int, Symbolic]) -> None:
         for across, up in self.sticks:

@@ -13,7 +13,7 @@ from leanstep.desk.devices import PAD_BUTTONS, PAD_STICKS
 from leanstep.desk.parameters.fields import KeysField
 from leanstep.desk.session import Session
 from leanstep.desk.widgets.basics import DropDown, NameField, NumberField, button, label
-from leanstep.desk.widgets.menu import DeedsMenu, thing_deeds
+from leanstep.desk.widgets.menu import ContextMenu, thing_entries
 
 SIDES = ("left", "right", "down", "up")
 OPPOSITE = {"last": "the last key wins", "first": "the first key wins", "cancel": "opposite keys cancel"}
@@ -150,8 +150,8 @@ class ControlRow(QFrame):
         column.addWidget(self.devices)
         column.addWidget(self.fault)
         self._inner: QWidget = self
-        self.menu = DeedsMenu(
-            self, lambda where: thing_deeds(session, self.name.ask, Thing(self.kind, self.control.name))
+        self.menu = ContextMenu(
+            self, lambda where: thing_entries(session, self.name.ask, Thing(self.kind, self.control.name))
         )
 
     def show_control(self, control: Button | Stick, twice: dict[str, list[str]]) -> None:

@@ -16,7 +16,7 @@ from leanstep.desk.parameters.parameter_head import OWNERS, Head
 from leanstep.desk.session import Session
 from leanstep.desk.widgets.basics import DropDown, NameField, button, label
 from leanstep.desk.widgets.condition import ConditionLine
-from leanstep.desk.widgets.menu import DeedsMenu, thing_deeds
+from leanstep.desk.widgets.menu import ContextMenu, thing_entries
 
 KINDS = {
     "number": "a number",
@@ -40,7 +40,7 @@ class ParameterRow(QFrame):
         self.session = session
         self.head = Head()
         self.head.toggled.connect(self.toggled)
-        self.menu = DeedsMenu(self.head, lambda where: thing_deeds(session, self._ask_name, self.thing))
+        self.menu = ContextMenu(self.head, lambda where: thing_entries(session, self._ask_name, self.thing))
         self.fault = label("", "fault", wrap=True)
         self.fault.hide()
         self.inside = QWidget()

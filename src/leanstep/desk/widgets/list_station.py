@@ -17,7 +17,7 @@ from leanstep.desk.stations.station import Station
 from leanstep.desk.widgets.basics import NameField, button, command, label
 from leanstep.desk.widgets.empty_place import EmptyPlace
 from leanstep.desk.widgets.list_model import ListModel
-from leanstep.desk.widgets.menu import Deeds, DeedsMenu, thing_deeds
+from leanstep.desk.widgets.menu import ContextMenu, MenuEntries, thing_entries
 
 UPDATE = QItemSelectionModel.SelectionFlag
 
@@ -41,7 +41,7 @@ class ListStation(Station):
         self.list.setSelectionMode(QAbstractItemView.SelectionMode.ExtendedSelection)
         self.list.setToolTip("Ctrl and Shift choose several: what is set is set for all of them")
         self.list.selectionModel().selectionChanged.connect(self._rows_chosen)
-        self.menu = DeedsMenu(self.list, self._deeds_at)
+        self.menu = ContextMenu(self.list, self._entries_at)
         self.several = label("", "soft", wrap=True)
         self.several.setFixedWidth(160)
         self.name = NameField(self.what)
@@ -179,16 +179,16 @@ class ListStation(Station):
     def commands(self) -> list[QAction]:
         return [command(self, f"Duplicate the {self.what}", "Ctrl+D", self.duplicate)]
 
-    def _deeds_at(self, where: QPoint | None) -> Deeds:
+    def _entries_at(self, where: QPoint | None) -> MenuEntries:
         """What can be done with the part at a place of the list."""
         index = self.list.indexAt(where) if where is not None else self.list.currentIndex()
         if index.isValid() and str(index.data()) not in {one.name for one in self.chosen}:
             self.choose(str(index.data()))
-        return self.deeds() if index.isValid() else []
+        return self.menu_entries() if index.isValid() else []
 
-    def deeds(self) -> Deeds:
+    def menu_entries(self) -> MenuEntries:
         """What can be done with the chosen parts; a subclass knows more."""
-        return thing_deeds(self.session, self.ask_name, *self.chosen)
+        return thing_entries(self.session, self.ask_name, *self.chosen)
 
     # --- edits
 

@@ -16,7 +16,7 @@ PRESSES = (QEvent.Type.MouseButtonPress, QEvent.Type.MouseButtonRelease, QEvent.
 
 
 @dataclass(frozen=True)
-class Deed:
+class MenuEntry:
     """One entry: what it is called, what it does, the keys that do the same, and whether it can be done now; ``within``: the
     entries it opens instead."""
 
@@ -24,20 +24,20 @@ class Deed:
     do: Callable[[], object] = lambda: None
     keys: str = ""
     possible: bool = True
-    within: tuple[Deed, ...] = ()
+    within: tuple[MenuEntry, ...] = ()
 
 
-Deeds = Sequence[Deed | None]
+MenuEntries = Sequence[MenuEntry | None]
 """Entries in order; None is a line between them."""
 
 
-class DeedsMenu(QObject):
-    """Opens the menu of a view under the right button and on the menu key.  ``deeds`` gets the place of the press (None: by the
+class ContextMenu(QObject):
+    """Opens the menu of a view under the right button and on the menu key.  ``entries`` gets the place of the press (None: by the
     key), chooses what is there, and says what can be done with it; the view itself sees nothing of the right button."""
 
-    def __init__(self, view: QWidget, deeds: Callable[[QPoint | None], Deeds]) -> None:
+    def __init__(self, view: QWidget, entries: Callable[[QPoint | None], MenuEntries]) -> None:
         super().__init__(view)
-        self._view, self._deeds = view, deeds
+        self._view, self._entries = view, entries
         self.menu: QMenu | None = None
         self._seen = view.viewport() if isinstance(view, QAbstractScrollArea) else view
         for one in dict.fromkeys((view, self._seen)):
@@ -57,19 +57,19 @@ class DeedsMenu(QObject):
     def open(self, where: QPoint | None) -> None:
         """Open the menu at a place of the view; nothing opens where there is nothing to do."""
         self._view.setFocus(Qt.FocusReason.MouseFocusReason)
-        deeds = self._deeds(where)
-        if not any(deeds):
+        entries = self._entries(where)
+        if not any(entries):
             return
         if self.menu is not None:
             self.menu.deleteLater()
         self.menu = QMenu(self._view)
         self.menu.setAccessibleName("What can be done")
-        _fill(self.menu, deeds)
+        _fill(self.menu, entries)
         self.menu.popup(self._seen.mapToGlobal(where if where is not None else self._seen.rect().center()))
 
 
-def _fill(menu: QMenu, deeds: Deeds) -> None:
-    for one in deeds:
+def _fill(menu: QMenu, entries: MenuEntries) -> None:
+    for one in entries:
         if one is None:
             menu.addSeparator()
         elif one.within:
@@ -84,10 +84,10 @@ def _fill(menu: QMenu, deeds: Deeds) -> None:
             action.setEnabled(one.possible)
 
 
-def thing_deeds(session: Session, rename: Callable[[], object], *things: Thing) -> list[Deed | None]:
+def thing_entries(session: Session, rename: Callable[[], object], *things: Thing) -> list[MenuEntry | None]:
     """What can be done with whatever has a name; ``rename`` asks for another one."""
     return [
-        Deed("Rename", rename),
-        Deed("Duplicate", lambda: session.duplicate(*things)),
-        Deed("Remove", lambda: session.remove(*things)),
+        MenuEntry("Rename", rename),
+        MenuEntry("Duplicate", lambda: session.duplicate(*things)),
+        MenuEntry("Remove", lambda: session.remove(*things)),
     ]

@@ -23,7 +23,7 @@ from leanstep.desk.stations.blends.fill_row import FillRow
 from leanstep.desk.stations.blends.view import Values
 from leanstep.desk.widgets.basics import DropDown, NumberField, button, command, fill_combo, label
 from leanstep.desk.widgets.empty_place import EmptyPlace, rail_drawing
-from leanstep.desk.widgets.menu import Deed, Deeds, DeedsMenu
+from leanstep.desk.widgets.menu import ContextMenu, MenuEntries, MenuEntry
 
 LAP = 860
 """Milliseconds a figure takes for one pass of its clip."""
@@ -49,7 +49,7 @@ class BlendsStation(BlendEdits):
             view.probed.connect(self._probe)
             view.removed.connect(self._remove_samples)
             session.art.changed.connect(view.update)
-        self.view_menus = [DeedsMenu(view, self._view_deeds) for view in (self.rail, self.dial, self.plane)]
+        self.view_menus = [ContextMenu(view, self._view_entries) for view in (self.rail, self.dial, self.plane)]
         self.axes = [AxisRow(second) for second in (False, True)]
         for number, row in enumerate(self.axes):
             row.changed.connect(lambda values, number=number: self._axis(number, **values))
@@ -264,27 +264,33 @@ class BlendsStation(BlendEdits):
 
     # --- menus
 
-    def deeds(self) -> Deeds:
-        show = [Deed(self.use.text(), self.let_show)] if self.use.isVisibleTo(self) else []
-        return [*super().deeds(), None, *show, Deed("New blend space", self.new), Deed("New dial", self.new_dial)]
+    def menu_entries(self) -> MenuEntries:
+        show = [MenuEntry(self.use.text(), self.let_show)] if self.use.isVisibleTo(self) else []
+        return [
+            *super().menu_entries(),
+            None,
+            *show,
+            MenuEntry("New blend space", self.new),
+            MenuEntry("New dial", self.new_dial),
+        ]
 
-    def _view_deeds(self, where: QPoint | None) -> Deeds:
+    def _view_entries(self, where: QPoint | None) -> MenuEntries:
         """What can be done with the sample at a place of the view."""
         if self.blend is None:
             return []
         sample = self.view.sample_at(QPointF(where)) if where is not None else self.view.chosen
         if sample is None or sample >= len(self.blend.samples):
-            return [Deed("Add a sample", self.add_sample)]
+            return [MenuEntry("Add a sample", self.add_sample)]
         if sample not in self.samples.all:
             self.samples.choose(sample)
             self.refresh()
         one = self.blend.samples[sample]
         clip = Thing("clip", one.clip)
         return [
-            Deed("As drawn" if one.mirrored else "Mirrored", lambda: self._sample(mirrored=not one.mirrored)),
-            Deed(f"Go to clip {one.clip}", lambda: self.session.show(clip)),
+            MenuEntry("As drawn" if one.mirrored else "Mirrored", lambda: self._sample(mirrored=not one.mirrored)),
+            MenuEntry(f"Go to clip {one.clip}", lambda: self.session.show(clip)),
             None,
-            Deed("Duplicate", self._double_samples),
-            Deed("Add a sample", self.add_sample),
-            Deed("Take out", self._remove_samples, "Delete"),
+            MenuEntry("Duplicate", self._double_samples),
+            MenuEntry("Add a sample", self.add_sample),
+            MenuEntry("Take out", self._remove_samples, "Delete"),
         ]

@@ -12,7 +12,7 @@ from leanstep.core.character.clips import Cel
 from leanstep.core.character.edits import put
 from leanstep.core.clips.events import with_cels
 from leanstep.core.wording import a_few
-from leanstep.desk.widgets.menu import Deed, Deeds
+from leanstep.desk.widgets.menu import MenuEntries, MenuEntry
 
 if TYPE_CHECKING:
     from leanstep.desk.stations.clips.station import ClipsStation
@@ -137,28 +137,30 @@ class CelEdits:
                 order,
             )
 
-    def deeds(self, where: QPoint | None) -> Deeds:
+    def menu_entries(self, where: QPoint | None) -> MenuEntries:
         """What can be done with the cel at a place of the film."""
         cel = self.station.film.cel_at(where) if where is not None else self.station.film.chosen
         if self.station.clip is None or cel is None or not self.station.clip.cels:
-            return [Deed("Add a cel", self.add, possible=self.station.clip is not None)]
+            return [MenuEntry("Add a cel", self.add, possible=self.station.clip is not None)]
         if cel not in self.station.film.all:
             self.station.film.choose(cel)
         one = self.station.clip.cels[cel]
         return [
-            Deed("One tick longer", lambda: self.longer(1.0), "+"),
-            Deed("One tick shorter", lambda: self.longer(-1.0), "−"),
-            Deed(
+            MenuEntry("One tick longer", lambda: self.longer(1.0), "+"),
+            MenuEntry("One tick shorter", lambda: self.longer(-1.0), "−"),
+            MenuEntry(
                 "As drawn" if one.mirrored else "Mirrored",
                 lambda: self.set_chosen("the mirroring", mirrored=not one.mirrored),
             ),
-            Deed("A quarter turn on", lambda: self.set_chosen("the turn", turns=(one.turns + 1) % 4)),
+            MenuEntry("A quarter turn on", lambda: self.set_chosen("the turn", turns=(one.turns + 1) % 4)),
             None,
-            Deed("Earlier", lambda: self.move(-1), "Shift+←", self.station.film.all[0] > 0),
-            Deed("Later", lambda: self.move(1), "Shift+→", self.station.film.all[-1] < len(self.station.clip.cels) - 1),
-            Deed("Duplicate", self.double),
-            Deed("Add a cel", self.add),
-            Deed("Take out", self.remove, "Delete"),
+            MenuEntry("Earlier", lambda: self.move(-1), "Shift+←", self.station.film.all[0] > 0),
+            MenuEntry(
+                "Later", lambda: self.move(1), "Shift+→", self.station.film.all[-1] < len(self.station.clip.cels) - 1
+            ),
+            MenuEntry("Duplicate", self.double),
+            MenuEntry("Add a cel", self.add),
+            MenuEntry("Take out", self.remove, "Delete"),
             None,
-            Deed("Choose all", self.station.film.choose_all, "Ctrl+A"),
+            MenuEntry("Choose all", self.station.film.choose_all, "Ctrl+A"),
         ]

@@ -18,7 +18,7 @@ from leanstep.core.naming.references import Thing, things
 from leanstep.core.rehearsal.takes import rehearse
 from leanstep.core.wording import counted
 from leanstep.desk.stations.clips.event_choice import Event
-from leanstep.desk.widgets.menu import Deed, Deeds
+from leanstep.desk.widgets.menu import MenuEntries, MenuEntry
 
 if TYPE_CHECKING:
     from leanstep.desk.stations.clips.station import ClipsStation
@@ -217,7 +217,7 @@ class EventEdits:
             what = chosen[0].name if len(chosen) == 1 else counted(len(chosen), "event")
             self._edit(f"duplicated {what} of {clip.name}", made, copies)
 
-    def deeds(self, where: QPoint | None) -> Deeds:
+    def menu_entries(self, where: QPoint | None) -> MenuEntries:
         """What can be done with the event at a place."""
         view, clip = self.view, self.station.clip
         if clip is None:
@@ -229,16 +229,16 @@ class EventEdits:
             view.choose([])
         tick = float(round(view.tick_at(where.x()))) if where is not None else max(0.0, float(round(view.playhead)))
         of_events = [
-            Deed("Copy", self.copy, "Ctrl+C"),
-            Deed("Duplicate", self.double),
-            Deed("Remove", self.remove, "Delete"),
+            MenuEntry("Copy", self.copy, "Ctrl+C"),
+            MenuEntry("Duplicate", self.double),
+            MenuEntry("Remove", self.remove, "Delete"),
             None,
         ]
         return [
             *(of_events if view.chosen else []),
-            Deed("A mark here", lambda: self.make("mark", "", tick, 0.0), "Insert"),
-            Deed("Paste here", lambda: self.paste(tick), "Ctrl+V", bool(self.kept)),
-            Deed("All events", self.list_all),
+            MenuEntry("A mark here", lambda: self.make("mark", "", tick, 0.0), "Insert"),
+            MenuEntry("Paste here", lambda: self.paste(tick), "Ctrl+V", bool(self.kept)),
+            MenuEntry("All events", self.list_all),
         ]
 
 

@@ -11,7 +11,7 @@ from leanstep.core.character.clips import Mark, Span
 from leanstep.core.character.document import Character
 from leanstep.core.graph import effect_text
 from leanstep.desk.widgets.basics import DropDown, NameField, NumberField, button, fill_combo, label
-from leanstep.desk.widgets.deeds_line import DeedsLine
+from leanstep.desk.widgets.effects_line import EffectsLine
 
 EFFECTS_TIP = "What happens at this instant: raise step; set drawn to on; lock movement as landing; say foot = left"
 NOWHERE = "at no pin point"
@@ -38,10 +38,10 @@ class EventRow(QWidget):
         self.start.settled.connect(lambda value: self.changed.emit({"start": value}))
         self.end = NumberField("End of the span", "When it ends; it is off from then on", 0, 1e6, "ticks", whole=False)
         self.end.settled.connect(lambda value: self.changed.emit({"end": value}))
-        self.mark_deeds = DeedsLine(
+        self.mark_entries = EffectsLine(
             "What the mark does", EFFECTS_TIP, "Does nothing by itself. For example: raise step", effect_text.read_mark
         )
-        self.span_deeds = DeedsLine(
+        self.span_entries = EffectsLine(
             "What the span does", SPAN_TIP, "Does nothing by itself. For example: hold sharp", effect_text.read_span
         )
         self.pin = DropDown()
@@ -54,7 +54,7 @@ class EventRow(QWidget):
         row.setSpacing(8)
         for part in (self.kind, self.name, self.at, self.pin, self.start, self.end):
             row.addWidget(part)
-        for line in (self.mark_deeds, self.span_deeds):
+        for line in (self.mark_entries, self.span_entries):
             line.written.connect(self.changed)
             line.refused.connect(self._refuse)
             row.addWidget(line, 1)
@@ -78,9 +78,9 @@ class EventRow(QWidget):
         for part in (self.name, self.remove_button):
             part.setVisible(event is not None)
         self.at.setVisible(is_mark and count == 1)
-        self.mark_deeds.setVisible(is_mark and count == 1)
+        self.mark_entries.setVisible(is_mark and count == 1)
         self.pin.setVisible(isinstance(event, Mark) and count == 1 and bool(pins or event.pin))
-        for field in (self.start, self.end, self.span_deeds):
+        for field in (self.start, self.end, self.span_entries):
             field.setVisible(is_span and count == 1)
         self.fault.hide()
         if event is None:
@@ -91,14 +91,14 @@ class EventRow(QWidget):
         if isinstance(event, Mark):
             self.at.show_value(event.at)
             fill_combo(self.pin, [NOWHERE, *pins], event.pin or NOWHERE)
-            self.mark_deeds.show_words(
+            self.mark_entries.show_words(
                 effect_text.mark_words(event), [*effect_text.phrases(character), "say foot = left"], event.name
             )
             self._refuse(effect_text.fault_of(character, event.effects))
         else:
             self.start.show_value(event.start)
             self.end.show_value(event.end)
-            self.span_deeds.show_words(
+            self.span_entries.show_words(
                 effect_text.span_words(event), effect_text.phrases(character, span=True), event.name
             )
 

@@ -42,7 +42,7 @@ from leanstep.desk.stations.clips.pin_edits import PinEdits
 from leanstep.desk.stations.clips.playback_row import PlaybackRow
 from leanstep.desk.widgets.basics import button, command, label
 from leanstep.desk.widgets.empty_place import EmptyPlace, film_drawing
-from leanstep.desk.widgets.menu import Deed, Deeds, DeedsMenu
+from leanstep.desk.widgets.menu import ContextMenu, MenuEntries, MenuEntry
 
 ROOM = 112
 """Pixels the rows of events take at most in a low window."""
@@ -65,7 +65,7 @@ class ClipsStation(ClipPlayer):
         self.film.longer.connect(self.cels.longer)
         self.film.moved.connect(self.cels.move)
         self.film.removed.connect(self.cels.remove)
-        self.film_menu = DeedsMenu(self.film, self.cels.deeds)
+        self.film_menu = ContextMenu(self.film, self.cels.menu_entries)
         self.onion = QCheckBox("onion")
         self.onion.setToolTip("Show the neighbouring cels faintly")
         self.onion.toggled.connect(self._show_onion)
@@ -117,7 +117,7 @@ class ClipsStation(ClipPlayer):
         events.removal.connect(edits.remove)
         events.copied.connect(edits.copy)
         events.pasted.connect(edits.paste)
-        self.events_menu = DeedsMenu(events, edits.deeds)
+        self.events_menu = ContextMenu(events, edits.menu_entries)
         row.changed.connect(edits.change)
         row.renamed.connect(edits.rename)
         row.name.refused.connect(self.session.said)
@@ -392,7 +392,8 @@ class ClipsStation(ClipPlayer):
 
     # --- menus
 
-    def deeds(self) -> Deeds:
+    def menu_entries(self) -> MenuEntries:
         offered = self.family.offered(self.clip)
-        make = [Deed(f"Make {offered[0]} a family", self.family.make.click)] if offered is not None else []
-        return [*super().deeds(), None, Deed("Reverse its cels", self.cels.reverse), *make, Deed("New clip", self.new)]
+        make = [MenuEntry(f"Make {offered[0]} a family", self.family.make.click)] if offered is not None else []
+        more = [MenuEntry("Reverse its cels", self.cels.reverse), *make, MenuEntry("New clip", self.new)]
+        return [*super().menu_entries(), None, *more]

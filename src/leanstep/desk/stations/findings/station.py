@@ -32,7 +32,7 @@ from leanstep.desk.stations.findings.sentences import Key, left_open, together
 from leanstep.desk.stations.findings.stills import Stills
 from leanstep.desk.theme import font
 from leanstep.desk.widgets.basics import button, command, label
-from leanstep.desk.widgets.menu import Deed, Deeds, DeedsMenu
+from leanstep.desk.widgets.menu import ContextMenu, MenuEntries, MenuEntry
 from leanstep.desk.widgets.timeline import Timeline
 
 _HOW_SURE = {
@@ -81,7 +81,7 @@ class FindingsStation(FindingList):
         self.timeline.setToolTip("The witness: its inputs, and what the character does; Enter plays it")
         self.timeline.scrubbed.connect(self.look)
         self._lay_out()
-        self.menu = DeedsMenu(self.list, self._deeds_at)
+        self.menu = ContextMenu(self.list, self._entries_at)
         self.setFocusProxy(self.list)
         self._also: dict[Key, tuple[Key, ...]] = {}
         self._first: Key | None = None
@@ -327,7 +327,7 @@ class FindingsStation(FindingList):
             self.changes.show()
             self._fading.start()
 
-    def _deeds_at(self, where: QPoint | None) -> Deeds:
+    def _entries_at(self, where: QPoint | None) -> MenuEntries:
         """What can be done with the finding at a place of the list."""
         index = self.list.indexAt(where) if where is not None else self.list.currentIndex()
         if not index.isValid():
@@ -335,13 +335,13 @@ class FindingsStation(FindingList):
         self.list.setCurrentIndex(index)
         told = self.mute_button.text()
         return [
-            Deed(self.play_button.text(), self.play, "Enter", self.play_button.isEnabled()),
-            Deed(self.show_button.text(), self.show_place),
-            Deed(self.keep_button.text(), self.keep, possible=self.keep_button.isEnabled()),
-            Deed("Mend it", self.mending.mend, possible=self.mending.repair is not None),
+            MenuEntry(self.play_button.text(), self.play, "Enter", self.play_button.isEnabled()),
+            MenuEntry(self.show_button.text(), self.show_place),
+            MenuEntry(self.keep_button.text(), self.keep, possible=self.keep_button.isEnabled()),
+            MenuEntry("Mend it", self.mending.mend, possible=self.mending.repair is not None),
             None,
-            *([Deed("That is meant", self.mean)] if self.meant_button.isVisibleTo(self) else []),
-            Deed(told, self._ask_reason),
+            *([MenuEntry("That is meant", self.mean)] if self.meant_button.isVisibleTo(self) else []),
+            MenuEntry(told, self._ask_reason),
         ]
 
     def keyPressEvent(self, event: QKeyEvent) -> None:

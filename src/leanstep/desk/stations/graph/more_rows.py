@@ -11,7 +11,7 @@ from leanstep.core.character.graph import State, Transition
 from leanstep.core.graph import effect_text
 from leanstep.desk.widgets.basics import DropDown, NumberField, button, fill_combo, label
 from leanstep.desk.widgets.condition import ConditionLine, judged
-from leanstep.desk.widgets.deeds_line import DeedsLine
+from leanstep.desk.widgets.effects_line import EffectsLine
 
 MODE_WORDS = {
     "": "its own rules",
@@ -61,9 +61,9 @@ class StateRows(QWidget):
     def __init__(self) -> None:
         super().__init__()
         hint = "nothing; for example: set drawn to on"
-        self.entry = DeedsLine("On entry", "What happens when the state is entered", hint, effect_text.read_effects)
+        self.entry = EffectsLine("On entry", "What happens when the state is entered", hint, effect_text.read_effects)
         self.entry.written.connect(lambda effects: self.changed.emit({"on_entry": effects}))
-        self.leave = DeedsLine(
+        self.leave = EffectsLine(
             "On leaving", "What happens when the state is left, whichever way", hint, effect_text.read_effects
         )
         self.leave.written.connect(lambda effects: self.changed.emit({"on_leave": effects}))

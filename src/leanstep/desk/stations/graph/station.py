@@ -23,7 +23,7 @@ from leanstep.desk.stations.graph.patterns import PatternGallery
 from leanstep.desk.stations.graph.table import TransitionTable
 from leanstep.desk.stations.station import Station
 from leanstep.desk.widgets.basics import button, command, label
-from leanstep.desk.widgets.menu import Deed, Deeds, DeedsMenu
+from leanstep.desk.widgets.menu import ContextMenu, MenuEntries, MenuEntry
 
 SPACE = 6
 """Pixels between head, page and drawer."""
@@ -89,7 +89,7 @@ class GraphStation(Station):
         self.page.copied.connect(self.copy)
         self.page.pasted.connect(self.paste)
         self.drawer.join_wanted.connect(self._join)
-        self.menu = DeedsMenu(self.page, self._deeds_at)
+        self.menu = ContextMenu(self.page, self._entries_at)
         session.selected.connect(self._reveal)
         own, unasked = (session.changed, session.selected), (session.checker.checked, session.art.changed)
         session.editing.follow(self.page, self._show_page, *own, unasked=unasked)
@@ -289,7 +289,7 @@ class GraphStation(Station):
 
     # --- menus
 
-    def _deeds_at(self, where: QPoint | None) -> Deeds:
+    def _entries_at(self, where: QPoint | None) -> MenuEntries:
         """What can be done with the figure, the arc, the lane or the paper at a place of the page."""
         page, session = self.page, self.session
         if where is not None:
@@ -306,57 +306,61 @@ class GraphStation(Station):
                 if lane is not None:
                     session.select(Thing("lane", lane.lane, session.document.layers[lane.layer].name))
         if session.transition is not None:
-            return self._transition_deeds(*session.transition)
+            return self._transition_entries(*session.transition)
         if session.state is not None:
-            return self._state_deeds(*session.state)
+            return self._state_entries(*session.state)
         lanes = self.drawer.lanes
         chosen = session.selection.thing("lane")
-        of_lane: Deeds = (
-            [Deed("Duplicate the lane", self.drawer.duplicate), Deed("Remove the lane", lanes.remove_lane), None]
+        of_lane: MenuEntries = (
+            [
+                MenuEntry("Duplicate the lane", self.drawer.duplicate),
+                MenuEntry("Remove the lane", lanes.remove_lane),
+                None,
+            ]
             if chosen is not None and chosen.name
             else []
         )
         return [
             *of_lane,
-            Deed("Add a state", self.add_state, "Ctrl+Shift+T"),
-            Deed("Put in a pattern …", self.open_patterns, "Ctrl+Shift+I"),
-            Deed("Add a lane", lanes.add_lane),
-            Deed("Paste", self.paste, "Ctrl+V", holds_copy(QGuiApplication.clipboard().text())),
-            Deed("Choose all", page.choose_all, "Ctrl+A"),
+            MenuEntry("Add a state", self.add_state, "Ctrl+Shift+T"),
+            MenuEntry("Put in a pattern …", self.open_patterns, "Ctrl+Shift+I"),
+            MenuEntry("Add a lane", lanes.add_lane),
+            MenuEntry("Paste", self.paste, "Ctrl+V", holds_copy(QGuiApplication.clipboard().text())),
+            MenuEntry("Choose all", page.choose_all, "Ctrl+A"),
         ]
 
-    def _state_deeds(self, layer: int, name: str) -> Deeds:
+    def _state_entries(self, layer: int, name: str) -> MenuEntries:
         drawer, several = self.drawer, len(self.session.states) > 1
         state = next(one for one in self.session.document.layers[layer].states if one.name == name)
         others = [one.name for one in self.session.document.layers[layer].states]
-        joins = tuple(Deed(other, partial(self._join, other)) for other in others)
+        joins = tuple(MenuEntry(other, partial(self._join, other)) for other in others)
         shown = Thing("clip", state.clip) if state.clip else Thing("blend", state.blend)
         go = partial(self.session.show, shown)
-        shows = [Deed(f"Go to {shown.kind} {shown.name}", go)] if shown.name else []
+        shows = [MenuEntry(f"Go to {shown.kind} {shown.name}", go)] if shown.name else []
         return [
-            Deed("Rename", self._rename, "F2", not several),
-            Deed("New transition to", within=joins, possible=not several),
-            Deed("Start here", drawer.start.click, possible=not several),
-            Deed("Steer from here", lambda: self.desk.starts.start_in(layer, name), "Ctrl+Shift+J", not several),
-            Deed("May not rest here" if state.restful else "May rest here", drawer.restful.click),
+            MenuEntry("Rename", self._rename, "F2", not several),
+            MenuEntry("New transition to", within=joins, possible=not several),
+            MenuEntry("Start here", drawer.start.click, possible=not several),
+            MenuEntry("Steer from here", lambda: self.desk.starts.start_in(layer, name), "Ctrl+Shift+J", not several),
+            MenuEntry("May not rest here" if state.restful else "May rest here", drawer.restful.click),
             *shows,
             None,
-            Deed("Copy", self.copy, "Ctrl+C"),
-            Deed("Paste", self.paste, "Ctrl+V", holds_copy(QGuiApplication.clipboard().text())),
-            Deed("Duplicate", drawer.duplicate, "Ctrl+D"),
-            Deed("Keep as a pattern", self.patterns.keep_chosen),
-            Deed("Remove", drawer.remove, "Delete"),
+            MenuEntry("Copy", self.copy, "Ctrl+C"),
+            MenuEntry("Paste", self.paste, "Ctrl+V", holds_copy(QGuiApplication.clipboard().text())),
+            MenuEntry("Duplicate", drawer.duplicate, "Ctrl+D"),
+            MenuEntry("Keep as a pattern", self.patterns.keep_chosen),
+            MenuEntry("Remove", drawer.remove, "Delete"),
         ]
 
-    def _transition_deeds(self, layer: int, at: int) -> Deeds:
+    def _transition_entries(self, layer: int, at: int) -> MenuEntries:
         drawer, way = self.drawer, self.session.document.layers[layer].transitions[at]
         return [
-            Deed("Write its condition", lambda: drawer.line.setFocus(Qt.FocusReason.OtherFocusReason)),
-            Deed("Not urgent" if way.urgent else "Urgent", drawer.urgent.click),
-            Deed("Try it earlier", lambda: drawer.order(-1)),
-            Deed("Try it later", lambda: drawer.order(1)),
+            MenuEntry("Write its condition", lambda: drawer.line.setFocus(Qt.FocusReason.OtherFocusReason)),
+            MenuEntry("Not urgent" if way.urgent else "Urgent", drawer.urgent.click),
+            MenuEntry("Try it earlier", lambda: drawer.order(-1)),
+            MenuEntry("Try it later", lambda: drawer.order(1)),
             None,
-            Deed("Copy", self.copy, "Ctrl+C"),
-            Deed("Duplicate", drawer.duplicate, "Ctrl+D"),
-            Deed("Remove", drawer.remove, "Delete"),
+            MenuEntry("Copy", self.copy, "Ctrl+C"),
+            MenuEntry("Duplicate", drawer.duplicate, "Ctrl+D"),
+            MenuEntry("Remove", drawer.remove, "Delete"),
         ]

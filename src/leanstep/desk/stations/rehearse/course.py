@@ -13,7 +13,7 @@ from leanstep.desk.starts import Starts
 from leanstep.desk.stations.rehearse.course_row import GRID, CourseRow, Held, dragged, held_at, snapped
 from leanstep.desk.stations.rehearse.drawn_course import DrawnCourse
 from leanstep.desk.stations.rehearse.screen_stick import ScreenStick
-from leanstep.desk.widgets.menu import Deed, Deeds
+from leanstep.desk.widgets.menu import MenuEntries, MenuEntry
 from leanstep.desk.widgets.zooming import wheel_steps
 
 
@@ -131,23 +131,25 @@ class CourseView(DrawnCourse):
         course = self.session.document.course
         return held_at(course.shapes, course.start, self.camera.on_course(where), 6.0 / self.camera.scale)
 
-    def deeds(self, where: QPoint | None) -> Deeds:
+    def menu_entries(self, where: QPoint | None) -> MenuEntries:
         """What can be done with the shape at a place; without one, with the figure."""
         live, row = self.live, self.row
         if row is not None and where is not None:
             held = self._held_at(QPointF(where))
             row.choose(held.shape if held is not None else None)
         figure = [
-            Deed("Let go" if live.mode == "driving" else "Steer", live.toggle, "Ctrl+Space"),
-            Deed("Back to its start", live.restart, "Ctrl+R"),
+            MenuEntry("Let go" if live.mode == "driving" else "Steer", live.toggle, "Ctrl+Space"),
+            MenuEntry("Back to its start", live.restart, "Ctrl+R"),
         ]
         if where is not None:
             to = self.camera.on_course(QPointF(where))
-            figure.append(Deed("Put the figure here", lambda: self.starts.start_at(round(to.x()), round(to.y()))))
+            figure.append(MenuEntry("Put the figure here", lambda: self.starts.start_at(round(to.x()), round(to.y()))))
             if live.second is not None and live.mode in ("idle", "driving"):
-                put = Deed("Put the second figure here", lambda: self.second_put.emit(round(to.x()), round(to.y())))
+                put = MenuEntry(
+                    "Put the second figure here", lambda: self.second_put.emit(round(to.x()), round(to.y()))
+                )
                 figure.append(put)
-        shape = row.deeds() if row is not None else []
+        shape = row.menu_entries() if row is not None else []
         return [*shape, None, *figure] if shape else figure
 
     def mouseMoveEvent(self, event: QMouseEvent) -> None:

@@ -16,7 +16,7 @@ from leanstep.core.character.edits import change, remove
 from leanstep.desk.parameters.fields import MeantLine
 from leanstep.desk.session import Session
 from leanstep.desk.widgets.basics import DropDown, NumberField, button, label
-from leanstep.desk.widgets.menu import Deed, Deeds
+from leanstep.desk.widgets.menu import MenuEntries, MenuEntry
 
 GRID = 4.0
 """Units that shapes snap to."""
@@ -234,11 +234,11 @@ class CourseRow(QWidget):
             )
             self.choose(len(self.shapes) - 1)
 
-    def deeds(self) -> Deeds:
+    def menu_entries(self) -> MenuEntries:
         """What can be done with the chosen shape."""
         if self.chosen is None or self.chosen == START:
             return []
-        return [Deed("Duplicate", self.duplicate, "Ctrl+D"), Deed("Remove", self.remove, "Delete")]
+        return [MenuEntry("Duplicate", self.duplicate, "Ctrl+D"), MenuEntry("Remove", self.remove, "Delete")]
 
     def remove(self) -> None:
         """Remove the chosen shape."""

@@ -117,11 +117,11 @@ class SecondRow(QWidget):
             return
         machine = second.figure.machine
         playing = self.live.mode == "playing"
-        deeds = ["stands", *(["guards"] if "braced" in machine.index else [])]
-        deeds += ["walks in"] if machine.steered_by["stick_x"] >= 0 else []
-        deeds += [f"take {take.name}" for take in machine.character.takes if take.world == "body"]
+        ways = ["stands", *(["guards"] if "braced" in machine.index else [])]
+        ways += ["walks in"] if machine.steered_by["stick_x"] >= 0 else []
+        ways += [f"take {take.name}" for take in machine.character.takes if take.world == "body"]
         told = {"written": AS_WRITTEN, "steered": STEERED}.get(second.does)
-        fill_combo(self.does, [told] if told else deeds, told or second.does)
+        fill_combo(self.does, [told] if told else ways, told or second.does)
         for part in (self.does, self.across, self.up, self.facing, self.keep_button, self.steer_button):
             part.setEnabled(not playing)
         self.across.show_value(second.written.x)

@@ -32,7 +32,7 @@ from leanstep.desk.stations.rehearse.sweeping import Sweeping
 from leanstep.desk.stations.rehearse.take_row import TakeRow
 from leanstep.desk.stations.rehearse.take_sentence import take_sentence
 from leanstep.desk.widgets.basics import DropDown, NameField, button, command, fill_combo, label
-from leanstep.desk.widgets.menu import Deed, Deeds, DeedsMenu
+from leanstep.desk.widgets.menu import ContextMenu, MenuEntries, MenuEntry
 from leanstep.desk.widgets.timeline import Timeline
 
 TAKE = "The take"
@@ -132,7 +132,10 @@ class RehearseStation(ChosenTake):
         self.timeline.chose.connect(self.take_row.show_bar)
         self.take_row.valued.connect(self.timeline.set_value)
         self.take_row.wanted.connect(self.timeline.draw_row_of)
-        self.menus = [DeedsMenu(self.course, self.course.deeds), DeedsMenu(self.timeline, self._take_deeds)]
+        self.menus = [
+            ContextMenu(self.course, self.course.menu_entries),
+            ContextMenu(self.timeline, self._take_entries),
+        ]
         self._lay_out()
         session.editing.follow(self, self.refresh, session.changed)
         session.editing.follow(self, self._selected, session.selected)
@@ -158,16 +161,12 @@ class RehearseStation(ChosenTake):
             bar.addWidget(part)
         second = QHBoxLayout()
         second.addWidget(self.sentence, 1)
-        second.addWidget(self.log_button)
-        second.addWidget(self.below)
-        second.addWidget(self.robust_button)
-        second.addWidget(label("Name", "soft"))
-        second.addWidget(self.name)
         self.of_take = [
             button("Duplicate", "A copy of the take on the timeline (Ctrl+D)", self.duplicate),
             button("Remove the take", "Remove the take on the timeline", self.remove),
         ]
-        for widget in self.of_take:
+        named = (label("Name", "soft"), self.name, *self.of_take)
+        for widget in (self.log_button, self.below, self.robust_button, *named):
             second.addWidget(widget)
         self.scroller = QScrollArea()
         self.scroller.setWidgetResizable(True)
@@ -381,18 +380,18 @@ class RehearseStation(ChosenTake):
         elif self.take is not None:
             self.session.duplicate(Thing("take", self.current))
 
-    def _take_deeds(self, where: QPoint | None) -> Deeds:
+    def _take_entries(self, where: QPoint | None) -> MenuEntries:
         """What can be done with the take on the timeline, and with the bar at a place of it."""
         if self.take is None:
             return []
         bar = self.timeline.bar_at(QPointF(where)) if where is not None else self.timeline.chosen
         self.timeline.choose(bar)
-        of_bar = [Deed("Remove the bar", self.timeline.remove_bar, "Delete"), None] if bar is not None else []
+        of_bar = [MenuEntry("Remove the bar", self.timeline.remove_bar, "Delete"), None] if bar is not None else []
         return [
             *of_bar,
-            Deed(self.play_button.text(), self.play, "Ctrl+P"),
-            Deed("Rename", self.name.ask),
-            Deed("Duplicate", self.duplicate, "Ctrl+D"),
-            Deed("Remove the take", self.remove),
-            Deed("How robust", self.robust_button.try_or_stop),
+            MenuEntry(self.play_button.text(), self.play, "Ctrl+P"),
+            MenuEntry("Rename", self.name.ask),
+            MenuEntry("Duplicate", self.duplicate, "Ctrl+D"),
+            MenuEntry("Remove the take", self.remove),
+            MenuEntry("How robust", self.robust_button.try_or_stop),
         ]

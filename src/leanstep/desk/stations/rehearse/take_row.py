@@ -12,7 +12,7 @@ from leanstep.core.conditions.expression import Symbol
 from leanstep.core.rehearsal.expectation_text import expectation_words, phrases, read_expectations
 from leanstep.desk.parameters.fields import MeantLine
 from leanstep.desk.widgets.basics import DropDown, NumberField, fill_combo, label
-from leanstep.desk.widgets.deeds_line import DeedsLine
+from leanstep.desk.widgets.effects_line import EffectsLine
 
 ALSO = "also draw …"
 WORLDS = {"body": "the body moves by its rules", "free": "the take says everything"}
@@ -46,7 +46,7 @@ class TakeRow(QWidget):
         self.note = MeantLine("Note on the take", "A note for people; kept in the file", "note")
         self.note.meant.connect(lambda text: self.changed.emit({"note": text}))
         tip = "What should come of it: enter light within 3 s; never enter hurt; end in idle; mark step fires 2 times"
-        self.expects = DeedsLine("What the take expects", tip, "nothing; for example: end in idle", read_expectations)
+        self.expects = EffectsLine("What the take expects", tip, "nothing; for example: end in idle", read_expectations)
         self.expects.written.connect(lambda expects: self.changed.emit({"expects": expects}))
         self.expects.refused.connect(self._refuse)
         self.fault = label("", "fault", wrap=True)

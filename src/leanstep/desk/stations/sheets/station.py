@@ -30,7 +30,7 @@ from leanstep.desk.stations.sheets.costume_row import CostumeRow
 from leanstep.desk.stations.sheets.drawn_row import DrawnRow
 from leanstep.desk.stations.sheets.export_panel import ExportPanel
 from leanstep.desk.stations.sheets.frame_edits import FrameEdits
-from leanstep.desk.stations.sheets.frame_menu import frame_deeds
+from leanstep.desk.stations.sheets.frame_menu import frame_entries
 from leanstep.desk.stations.sheets.frame_picks import FramePicks
 from leanstep.desk.stations.sheets.ground_bar import GroundBar
 from leanstep.desk.stations.sheets.image_edits import ImageEdits
@@ -45,7 +45,7 @@ from leanstep.desk.stations.sheets.ways_to_cut import WaysToCut
 from leanstep.desk.widgets.basics import DropDown, button, command, label
 from leanstep.desk.widgets.empty_place import EmptyPlace, sheet_drawing
 from leanstep.desk.widgets.list_station import ListStation
-from leanstep.desk.widgets.menu import Deed, Deeds, DeedsMenu
+from leanstep.desk.widgets.menu import ContextMenu, MenuEntries, MenuEntry
 
 
 class SheetsStation(ListStation):
@@ -78,7 +78,7 @@ class SheetsStation(ListStation):
         self.view.removal.connect(self.edits.remove)
         self.picks = FramePicks(self.view, self.edits)
         self.maker = ClipMaker(self)
-        self.view_menu = DeedsMenu(self.view, partial(frame_deeds, self.view, self.edits, self.picks, self.maker))
+        self.view_menu = ContextMenu(self.view, partial(frame_entries, self.view, self.edits, self.picks, self.maker))
         self.strip = Strip(session)
         self.ground = GroundBar()
         self.ground.tried.connect(self.images.try_ground)
@@ -368,16 +368,16 @@ class SheetsStation(ListStation):
 
     # --- menus
 
-    def deeds(self) -> Deeds:
+    def menu_entries(self) -> MenuEntries:
         return [
-            *super().deeds(),
+            *super().menu_entries(),
             None,
-            Deed("A clip a row …", self.maker.clips_of_rows),
-            Deed("Let it stand and walk …", self.maker.ask_to_steer),
-            Deed(
+            MenuEntry("A clip a row …", self.maker.clips_of_rows),
+            MenuEntry("Let it stand and walk …", self.maker.ask_to_steer),
+            MenuEntry(
                 "Copy the image beside the character", self.images.copy_in, possible=self.copy_button.isVisibleTo(self)
             ),
-            Deed("Add a sheet …", self.images.ask, "Ctrl+Shift+A"),
+            MenuEntry("Add a sheet …", self.images.ask, "Ctrl+Shift+A"),
         ]
 
     # --- choosing

@@ -12,7 +12,7 @@ from leanstep.core.errors import LeanStepError
 from leanstep.desk.widgets.completed_line import CompletedLine
 
 
-class DeedsLine(CompletedLine):
+class EffectsLine(CompletedLine):
     """``written`` tells what was read of the text when it is meant: after Enter or when the line is left.  ``refused`` tells why
     a text cannot be read; it stays as it is, to be put right.  ``read`` reads a text, or raises :class:`LeanStepError`."""
 
