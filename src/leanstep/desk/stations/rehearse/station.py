@@ -166,8 +166,8 @@ class RehearseStation(ChosenTake):
             button("Remove the take", "Remove the take on the timeline", self.remove),
         ]
         named = (label("Name", "soft"), self.name, *self.of_take)
-        for widget in (self.log_button, self.below, self.robust_button, *named):
-            second.addWidget(widget)
+        for one in (self.log_button, self.below, self.robust_button, *named):
+            second.addWidget(one)
         self.scroller = QScrollArea()
         self.scroller.setWidgetResizable(True)
         self.scroller.setWidget(self.timeline)
