@@ -6,15 +6,7 @@ from functools import partial
 
 from PySide6.QtCore import QPointF, QRect, QRectF, QSize, Qt
 from PySide6.QtGui import QFontMetricsF, QPainter, QPaintEvent
-from PySide6.QtWidgets import (
-    QButtonGroup,
-    QGridLayout,
-    QHBoxLayout,
-    QPushButton,
-    QSizePolicy,
-    QVBoxLayout,
-    QWidget,
-)
+from PySide6.QtWidgets import QButtonGroup, QGridLayout, QHBoxLayout, QPushButton, QSizePolicy, QVBoxLayout, QWidget
 
 from leanstep.core.rehearsal.drawable import Drawable
 from leanstep.core.rehearsal.situation import Situation

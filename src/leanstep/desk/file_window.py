@@ -5,14 +5,8 @@ from __future__ import annotations
 from os.path import isdir
 from pathlib import Path
 
-from PySide6.QtGui import (
-    QDragEnterEvent,
-    QDropEvent,
-)
-from PySide6.QtWidgets import (
-    QFileDialog,
-    QMessageBox,
-)
+from PySide6.QtGui import QDragEnterEvent, QDropEvent
+from PySide6.QtWidgets import QFileDialog, QMessageBox
 
 from leanstep.core.character.storage import ChangedOnDisk
 from leanstep.core.errors import LeanStepError

@@ -3,12 +3,8 @@
 from __future__ import annotations
 
 from PySide6.QtCore import QEvent, QObject, Qt
-from PySide6.QtGui import (
-    QKeyEvent,
-)
-from PySide6.QtWidgets import (
-    QApplication,
-)
+from PySide6.QtGui import QKeyEvent
+from PySide6.QtWidgets import QApplication
 
 from leanstep.desk.keys import key_name
 from leanstep.desk.window_frame import WindowFrame

@@ -9,15 +9,8 @@ from pathlib import Path
 from typing import TypeVar
 
 from PySide6.QtCore import Qt
-from PySide6.QtGui import (
-    QAction,
-    QCloseEvent,
-    QGuiApplication,
-    QKeySequence,
-)
-from PySide6.QtWidgets import (
-    QApplication,
-)
+from PySide6.QtGui import QAction, QCloseEvent, QGuiApplication, QKeySequence
+from PySide6.QtWidgets import QApplication
 
 from leanstep.core.findings.results import Finding
 from leanstep.core.naming.references import things

@@ -2,18 +2,8 @@
 
 from __future__ import annotations
 
-from PySide6.QtGui import (
-    QPainter,
-)
-from PySide6.QtWidgets import (
-    QHBoxLayout,
-    QMainWindow,
-    QMenu,
-    QPushButton,
-    QStackedWidget,
-    QVBoxLayout,
-    QWidget,
-)
+from PySide6.QtGui import QPainter
+from PySide6.QtWidgets import QHBoxLayout, QMainWindow, QMenu, QPushButton, QStackedWidget, QVBoxLayout, QWidget
 
 from leanstep.core.errors import LeanStepError
 from leanstep.desk.figure_view import FigureView

@@ -6,18 +6,7 @@ from leanstep.core.body.records import FIELDS
 from leanstep.core.jit import Real, Whole, kernel
 from leanstep.core.tick.codes import ADD, FREEZE, LOCK, MODE, PUSH, PUSH_UP, RAISE, SET, UNLOCK
 from leanstep.core.tick.conditions import compute_formulas, fitted
-from leanstep.core.tick.places import (
-    ACT,
-    ACT_SIZE,
-    CLIP,
-    CUE,
-    CUE_SIZE,
-    FIRST_PLAYER,
-    HEAD,
-    NOW,
-    PLAYER,
-    PLAYER_SIZE,
-)
+from leanstep.core.tick.places import ACT, ACT_SIZE, CLIP, CUE, CUE_SIZE, FIRST_PLAYER, HEAD, NOW, PLAYER, PLAYER_SIZE
 
 TOLD, TOLD_SIZE = 2, 6
 """Where in ``k`` the marks that fired stand, behind how many did and how many there is room for, and what each takes: its tick, layer,

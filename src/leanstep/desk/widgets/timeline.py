@@ -122,8 +122,6 @@ class Timeline(TakeLanes):
         self.updateGeometry()
         self.renew()
 
-    # --- drawing
-
     # --- hands
 
     def _bar_at(self, where: QPointF) -> tuple[Line, int, str] | None:

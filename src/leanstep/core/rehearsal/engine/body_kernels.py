@@ -8,13 +8,7 @@ from leanstep.core.jit import Real, Whole, kernel
 from leanstep.core.rehearsal.engine.records import DRIVEN, PUBLISHED, PUBLISHED_SIZE
 from leanstep.core.tick.codes import CHOICE
 from leanstep.core.tick.conditions import fitted
-from leanstep.core.tick.places import (
-    HEAD,
-    NOW,
-    PARAMETER,
-    PARAMETER_SIZE,
-    STATE,
-)
+from leanstep.core.tick.places import HEAD, NOW, PARAMETER, PARAMETER_SIZE, STATE
 from leanstep.core.tick.requests import requested, requested_mode
 
 move_body, told, inside = sensors.move, sensors.told, sensors.inside

@@ -21,10 +21,7 @@ from leanstep.core.rehearsal.engine.tables import Laid
 from leanstep.core.rehearsal.situation import Glimpse, Setting, Situation
 from leanstep.core.tick.codes import BEARING, CHOICE, KINDS
 from leanstep.core.tick.effects import TOLD, TOLD_SIZE
-from leanstep.core.tick.places import (
-    NOW,
-    PLAYER,
-)
+from leanstep.core.tick.places import NOW, PLAYER
 
 Rows = tuple[np.ndarray, np.ndarray]
 """A situation as its counts and its values."""

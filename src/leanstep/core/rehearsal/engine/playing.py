@@ -8,15 +8,7 @@ from leanstep.core.jit import Real, Whole, kernel, where
 from leanstep.core.rehearsal.engine.stepping import step
 from leanstep.core.tick.codes import GRAPH
 from leanstep.core.tick.layers import open_tick
-from leanstep.core.tick.places import (
-    FIRST_PLAYER,
-    HEAD,
-    NOW,
-    PARAMETER,
-    PARAMETER_SIZE,
-    PLAYER,
-    PLAYER_SIZE,
-)
+from leanstep.core.tick.places import FIRST_PLAYER, HEAD, NOW, PARAMETER, PARAMETER_SIZE, PLAYER, PLAYER_SIZE
 
 
 @kernel

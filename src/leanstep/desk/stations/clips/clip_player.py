@@ -6,9 +6,7 @@ import math
 
 from PySide6.QtCore import QElapsedTimer, Qt, QTimer
 from PySide6.QtGui import QHideEvent, QKeyEvent, QShowEvent
-from PySide6.QtWidgets import (
-    QCheckBox,
-)
+from PySide6.QtWidgets import QCheckBox
 
 from leanstep.core.character.clips import Clip
 from leanstep.core.clips.timing import TICK, timing, units

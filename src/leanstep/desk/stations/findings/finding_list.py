@@ -3,10 +3,7 @@
 from __future__ import annotations
 
 from PySide6.QtCore import Qt
-from PySide6.QtWidgets import (
-    QLineEdit,
-    QListView,
-)
+from PySide6.QtWidgets import QLineEdit, QListView
 
 from leanstep.core.character.document import Muted
 from leanstep.core.character.edits import append, change

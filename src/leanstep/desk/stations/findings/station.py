@@ -5,14 +5,7 @@ from __future__ import annotations
 import msgspec
 from PySide6.QtCore import QItemSelectionModel, QPoint, Qt, QTimer
 from PySide6.QtGui import QAction, QKeyEvent, QShowEvent
-from PySide6.QtWidgets import (
-    QFrame,
-    QHBoxLayout,
-    QScrollArea,
-    QSplitter,
-    QVBoxLayout,
-    QWidget,
-)
+from PySide6.QtWidgets import QFrame, QHBoxLayout, QScrollArea, QSplitter, QVBoxLayout, QWidget
 
 from leanstep.core.character.edits import append, free_name
 from leanstep.core.character.takes import Take

@@ -5,9 +5,7 @@ from __future__ import annotations
 import itertools
 
 from PySide6.QtCore import QPointF
-from PySide6.QtGui import (
-    QPainterPath,
-)
+from PySide6.QtGui import QPainterPath
 
 BEND = 7.0
 

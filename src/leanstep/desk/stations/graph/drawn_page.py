@@ -3,13 +3,7 @@
 from __future__ import annotations
 
 from PySide6.QtCore import QPointF, QRect, QRectF, QSize, Qt
-from PySide6.QtGui import (
-    QFontMetricsF,
-    QPainter,
-    QPaintEvent,
-    QPixmap,
-    QResizeEvent,
-)
+from PySide6.QtGui import QFontMetricsF, QPainter, QPaintEvent, QPixmap, QResizeEvent
 from PySide6.QtWidgets import QSizePolicy, QWidget
 
 from leanstep.core.character.document import Character
@@ -24,16 +18,7 @@ from leanstep.desk.foresight import Truths
 from leanstep.desk.session import Session
 from leanstep.desk.simulation import Simulation
 from leanstep.desk.stations.graph.arcs import arch, rounded
-from leanstep.desk.stations.graph.layout import (
-    LONG_NAME,
-    MARGIN,
-    NAME,
-    Arc,
-    Page,
-    Slot,
-    lay_out,
-    lines_of,
-)
+from leanstep.desk.stations.graph.layout import LONG_NAME, MARGIN, NAME, Arc, Page, Slot, lay_out, lines_of
 from leanstep.desk.theme import BOLD, MEDIUM, font, theme
 
 RECENT = 20

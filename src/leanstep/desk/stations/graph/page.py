@@ -5,13 +5,7 @@ from __future__ import annotations
 from dataclasses import dataclass
 
 from PySide6.QtCore import QPointF, Qt, Signal
-from PySide6.QtGui import (
-    QKeyEvent,
-    QKeySequence,
-    QMouseEvent,
-    QPainter,
-    QPaintEvent,
-)
+from PySide6.QtGui import QKeyEvent, QKeySequence, QMouseEvent, QPainter, QPaintEvent
 
 from leanstep.core.naming.references import Thing
 from leanstep.core.naming.transitions import name_of
@@ -20,14 +14,7 @@ from leanstep.desk.session import Session
 from leanstep.desk.simulation import Simulation
 from leanstep.desk.stations.graph.arcs import distance
 from leanstep.desk.stations.graph.drawn_page import DrawnPage
-from leanstep.desk.stations.graph.layout import (
-    LANE,
-    MARGIN,
-    WHOLE,
-    Arc,
-    Row,
-    Slot,
-)
+from leanstep.desk.stations.graph.layout import LANE, MARGIN, WHOLE, Arc, Row, Slot
 from leanstep.desk.widgets.basics import plain_tip
 from leanstep.desk.widgets.condition import in_words
 

@@ -6,13 +6,7 @@ import math
 from typing import Literal
 
 from PySide6.QtCore import QPointF, QRectF, Qt
-from PySide6.QtGui import (
-    QImage,
-    QPainter,
-    QPaintEvent,
-    QPixmap,
-    QPolygonF,
-)
+from PySide6.QtGui import QImage, QPainter, QPaintEvent, QPixmap, QPolygonF
 from PySide6.QtWidgets import QSizePolicy, QWidget
 
 from leanstep.core.errors import LeanStepError

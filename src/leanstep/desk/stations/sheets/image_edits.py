@@ -6,9 +6,7 @@ from pathlib import Path
 from typing import TYPE_CHECKING
 
 import msgspec
-from PySide6.QtWidgets import (
-    QFileDialog,
-)
+from PySide6.QtWidgets import QFileDialog
 
 from leanstep.core.character.artwork import copied_in, lies_elsewhere, path_to
 from leanstep.core.character.clips import Cel, Clip

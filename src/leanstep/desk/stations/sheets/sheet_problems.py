@@ -6,9 +6,7 @@ from collections.abc import Callable, Mapping
 from functools import partial
 from typing import Any
 
-from PySide6.QtWidgets import (
-    QMenu,
-)
+from PySide6.QtWidgets import QMenu
 
 from leanstep.core.findings.results import Finding
 from leanstep.core.wording import counted

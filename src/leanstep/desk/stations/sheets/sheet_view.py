@@ -3,13 +3,7 @@
 from __future__ import annotations
 
 from PySide6.QtCore import QEvent, QPoint, QPointF, QRectF, Qt, Signal
-from PySide6.QtGui import (
-    QHelpEvent,
-    QKeyEvent,
-    QMouseEvent,
-    QNativeGestureEvent,
-    QWheelEvent,
-)
+from PySide6.QtGui import QHelpEvent, QKeyEvent, QMouseEvent, QNativeGestureEvent, QWheelEvent
 from PySide6.QtWidgets import QToolTip
 
 from leanstep.core.sheets.boxes import Box

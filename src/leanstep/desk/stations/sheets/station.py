@@ -9,11 +9,7 @@ from typing import Any
 
 from PySide6.QtCore import Qt
 from PySide6.QtGui import QAction, QImage, QShowEvent
-from PySide6.QtWidgets import (
-    QHBoxLayout,
-    QScrollArea,
-    QVBoxLayout,
-)
+from PySide6.QtWidgets import QHBoxLayout, QScrollArea, QVBoxLayout
 
 from leanstep.core.character.artwork import lies_elsewhere
 from leanstep.core.character.sheets import Cut, Ground, Sheet
@@ -379,8 +375,6 @@ class SheetsStation(ListStation):
             ),
             MenuEntry("Add a sheet …", self.images.ask, "Ctrl+Shift+A"),
         ]
-
-    # --- choosing
 
     # --- new things
 
