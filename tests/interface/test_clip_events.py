@@ -151,11 +151,11 @@ def test_all_events_are_listed_with_where_they_fire(window: Window) -> None:
     window.session.select(Thing("clip", "walk"))
     QTest.mouseClick(station.events, LEFT, pos=at(station.events, 6, 1))
     QTest.mouseClick(station.event_row.list_button, LEFT)
-    own, steps, whistle = [action.text() for action in station.all_events.actions()]
+    own, steps, whistle = [action.text() for action in station.event_edits.listed.actions()]
     assert whistle.startswith("mark whistle: idle at 20; in idle; ")
     assert own.startswith("mark mark: walk at 6; in stride; ") and "times in walk-and-jump" in own
     assert steps.startswith("mark step: walk at 5, walk at 25, run at 4, run at 18; in stride; ")
-    station.all_events.close()
+    station.event_edits.listed.close()
 
 
 @pytest.mark.long

@@ -14,7 +14,7 @@ from leanstep.desk.stations.clips.boxed_preview import BoxedPreview
 from leanstep.desk.stations.clips.picture_tool import PictureTool
 
 if TYPE_CHECKING:
-    from leanstep.desk.stations.clips.station import ClipsStation
+    from leanstep.desk.stations.clips.clip_player import ClipPlayer
 
 DEFAULT: Rect = (4.0, 8.0, 16.0, 16.0)
 """Where a new box lies when nothing is drawn."""
@@ -24,7 +24,7 @@ class ActionBoxEdits(PictureTool):
     """The picture on which boxes are drawn, the row of their numbers, and its switch; changes the station's clip as the person means
     it."""
 
-    def __init__(self, station: ClipsStation, large: BoxedPreview) -> None:
+    def __init__(self, station: ClipPlayer, large: BoxedPreview) -> None:
         self.large, self.row = large, ActionBoxRow()
         tip = "Draw on the picture what of the action hits, what of it can be hit, and how far a guard reaches"
         super().__init__(station, "boxes", tip, self.row, large.edit)
@@ -68,7 +68,7 @@ class ActionBoxEdits(PictureTool):
         self.large.update()
 
     def _edit(self, said: str, made: Clip, merge: str = "") -> None:
-        if self.station.motion.edit(said, merge, boxes=made.boxes):
+        if self.station.edit_clip(said, merge, boxes=made.boxes):
             self.large.update()
 
     def make(self, rect: Rect | None) -> None:

@@ -15,13 +15,13 @@ from leanstep.core.wording import a_few
 from leanstep.desk.widgets.menu import MenuEntries, MenuEntry
 
 if TYPE_CHECKING:
-    from leanstep.desk.stations.clips.station import ClipsStation
+    from leanstep.desk.stations.clips.clip_player import ClipPlayer
 
 
 class CelEdits:
     """Changes the cels of the station's clip as the person means it."""
 
-    def __init__(self, station: ClipsStation) -> None:
+    def __init__(self, station: ClipPlayer) -> None:
         self.station, self.session = station, station.session
 
     def set_sheet(self, sheet: str) -> None:

@@ -3,23 +3,38 @@
 from __future__ import annotations
 
 import math
+from typing import Any, Protocol
 
+from msgspec.structs import replace
 from PySide6.QtCore import QElapsedTimer, Qt, QTimer
 from PySide6.QtGui import QHideEvent, QKeyEvent, QShowEvent
-from PySide6.QtWidgets import QCheckBox
+from PySide6.QtWidgets import QCheckBox, QWidget
 
 from leanstep.core.character.clips import Clip
+from leanstep.core.character.edits import put
+from leanstep.core.character.validation import check
 from leanstep.core.clips.timing import TICK, timing, units
+from leanstep.core.errors import LeanStepError
 from leanstep.desk.context import Context
 from leanstep.desk.stations.clips.film import Film
 from leanstep.desk.stations.clips.parted_preview import PartedPreview
-from leanstep.desk.stations.clips.picture_tool import PictureTool
 from leanstep.desk.widgets.basics import button
 from leanstep.desk.widgets.lanes import Lanes
 from leanstep.desk.widgets.list_station import ListStation
 
 RESTS = 250
 """Milliseconds after which it is looked again at most, while a cel stays."""
+
+
+class OnPicture(Protocol):
+    """What can be done on the large picture while it is switched ``on``."""
+
+    on: QCheckBox
+    rows: QWidget
+
+    def show(self, clip: Clip | None) -> None:
+        """Show what it changes of a clip."""
+        ...
 
 
 class ClipPlayer(ListStation):
@@ -36,7 +51,7 @@ class ClipPlayer(ListStation):
         self.film = Film(desk.session)
         self.film.scrubbed.connect(self._scrub)
         self.lanes: tuple[Lanes, ...] = ()
-        self.tools: tuple[PictureTool, ...] = ()
+        self.tools: tuple[OnPicture, ...] = ()
         self.play_button = button("Pause", "Play or pause (Space)", self.toggle)
         self.half = QCheckBox("half speed")
         self.half.setToolTip("Play at half the true speed")
@@ -50,6 +65,10 @@ class ClipPlayer(ListStation):
     def clip(self) -> Clip | None:
         """The chosen clip."""
         return self.part
+
+    def show_rows(self) -> None:
+        """Show the rows that there is room for, as the tools are in hand or not."""
+        raise AssertionError("a station says which rows it shows")
 
     def look_again(self) -> None:
         """Time goes on: what else is to be seen of it may be another thing."""
@@ -135,3 +154,17 @@ class ClipPlayer(ListStation):
             for tool in self.tools:
                 if tool.on.isChecked():
                     tool.show(self.clip)
+
+    def edit_clip(self, said: str, merge: str = "", **values: Any) -> bool:
+        """Take a step to a clip with these other values; what cannot be is said, and nothing is changed."""
+        clip, at = self.clip, self.index
+        assert clip is not None
+        made = replace(clip, **values)
+        try:
+            check(made, clip.name, self.session.document)
+        except LeanStepError as error:
+            self.session.said.emit(f"Not changed: {error.reason}. {error.way_out}")
+            self.refresh()
+            return False
+        self.session.edit(f"{said} ({clip.name})", lambda document: put(document, ("clips", at), made), merge)
+        return True

@@ -6,10 +6,11 @@ from typing import TYPE_CHECKING
 
 from leanstep.core.character.clips import Clip
 from leanstep.core.character.edits import change
+from leanstep.desk.stations.clips.cel_edits import CelEdits
 from leanstep.desk.widgets.basics import DropDown, NumberField
 
 if TYPE_CHECKING:
-    from leanstep.desk.stations.clips.station import ClipsStation
+    from leanstep.desk.stations.clips.clip_player import ClipPlayer
 
 LOOPS = (
     ("once", "once, then hold"),
@@ -23,7 +24,7 @@ FACINGS = (("Faces as drawn", ""), ("Faces right", "right"), ("Faces left", "lef
 class ClipSettings:
     """The fields for it; each changes all chosen clips."""
 
-    def __init__(self, station: ClipsStation) -> None:
+    def __init__(self, station: ClipPlayer, cels: CelEdits) -> None:
         self.station, self.session = station, station.session
         self.back = NumberField("Repeat from cel", "The cel the clip goes on with when it has come to its end", 0, 0)
         self.back.setPrefix("from cel ")
@@ -45,12 +46,12 @@ class ClipSettings:
         )
         self.all_ticks = NumberField("Ticks per cel", "Show every cel this long", 0.25, 1000, "ticks each", whole=False)
         self.all_ticks.setMinimumWidth(96)
-        self.all_ticks.settled.connect(station.cels.set_all_ticks)
+        self.all_ticks.settled.connect(cels.set_all_ticks)
         self.frequency = NumberField(
             "Frames per second", "Show every cel for a share of a second", 0.1, 1000, "fps", whole=False
         )
         self.frequency.setMinimumWidth(78)
-        self.frequency.settled.connect(lambda value: station.cels.set_all_ticks(self.session.document.rate / value))
+        self.frequency.settled.connect(lambda value: cels.set_all_ticks(self.session.document.rate / value))
 
     def show_clip(self, clip: Clip) -> None:
         """Show what is so."""

@@ -17,11 +17,12 @@ from leanstep.core.errors import LeanStepError
 from leanstep.core.naming.references import Thing, things
 from leanstep.core.rehearsal.takes import rehearse
 from leanstep.core.wording import counted
-from leanstep.desk.stations.clips.event_choice import Event
+from leanstep.desk.stations.clips.event_choice import Event, Events
+from leanstep.desk.stations.clips.event_row import EventRow
 from leanstep.desk.widgets.menu import MenuEntries, MenuEntry
 
 if TYPE_CHECKING:
-    from leanstep.desk.stations.clips.station import ClipsStation
+    from leanstep.desk.stations.clips.clip_player import ClipPlayer
 
 LONGEST = 20_000
 """Ticks of a take in which events are counted."""
@@ -30,10 +31,18 @@ LONGEST = 20_000
 class EventEdits:
     """Changes the events of the station's clip as the person means it."""
 
-    def __init__(self, station: ClipsStation) -> None:
+    def __init__(self, station: ClipPlayer, view: Events, row: EventRow) -> None:
         self.station, self.session = station, station.session
-        self.view, self.row = station.events, station.event_row
+        self.view, self.row = view, row
+        self.listed: QMenu | None = None
         self.kept: list[Mark | Span] = []
+
+    def show(self) -> None:
+        """Show the event that is chosen."""
+        view, clip = self.view, self.station.clip
+        event = view.event_of(view.chosen[-1]) if view.chosen and view.clip is not None else None
+        pins = [pin.name for pin in clip.pins] if clip is not None else []
+        self.row.show_event(self.session.document, event, len(view.chosen), pins)
 
     def _edit(self, said: str, clip: Clip, chosen: list[Mark | Span], merge: str = "") -> None:
         """Take a step to a clip with other events; ``chosen`` are chosen then."""
@@ -127,7 +136,7 @@ class EventEdits:
             fault = self.session.rename_fault(thing, name)
             if fault:
                 self.session.said.emit(f"Not renamed: {fault}.")
-                self.station.show_event()
+                self.show()
             else:
                 self.session.rename(thing, name)
 
@@ -141,7 +150,7 @@ class EventEdits:
         after = [msgspec.structs.replace(one, name=name) for one in before]
         made = self._replaced(clip, before, after)
         if made is None:
-            self.station.show_event()
+            self.show()
         else:
             self._edit(f"made {counted(len(after), 'event')} of {clip.name} a {name} like the others", made, after)
 
@@ -196,7 +205,7 @@ class EventEdits:
             menu.addAction(one.sentence, lambda one=one: self.session.show(Thing("clip", one.places[0][0])))
         if not found:
             menu.addAction("There are no events yet.").setEnabled(False)
-        self.station.all_events = menu
+        self.listed = menu
         menu.popup(self.row.mapToGlobal(self.row.rect().topRight()))
 
     def double(self) -> None:

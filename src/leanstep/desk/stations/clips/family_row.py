@@ -31,7 +31,7 @@ from leanstep.desk.theme import theme
 from leanstep.desk.widgets.basics import button, label, plain_tip
 
 if TYPE_CHECKING:
-    from leanstep.desk.stations.clips.station import ClipsStation
+    from leanstep.desk.stations.clips.clip_player import ClipPlayer
 
 WIDE, HIGH, MOST = 30, 30, 320
 """The room of a still, and how wide all of them are at most, in pixels."""
@@ -130,7 +130,7 @@ class FamilyStrip(QWidget):
 class FamilyRow(QWidget):
     """Shows the family of the station's clip, and changes it as the person means it."""
 
-    def __init__(self, station: ClipsStation) -> None:
+    def __init__(self, station: ClipPlayer) -> None:
         super().__init__()
         self.station, self.session = station, station.session
         self.strip = FamilyStrip(station.session.art)

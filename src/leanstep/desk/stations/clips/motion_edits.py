@@ -2,26 +2,23 @@
 
 from __future__ import annotations
 
-from typing import TYPE_CHECKING, Any
+from typing import TYPE_CHECKING
 
 from msgspec.structs import replace
 
 from leanstep.core.character.clips import Clip, Contact, Playback, Travel
-from leanstep.core.character.edits import put
-from leanstep.core.character.validation import check
 from leanstep.core.clips.strides import SPEED
-from leanstep.core.errors import LeanStepError
 from leanstep.desk.stations.clips.path_lane import PathLane
 from leanstep.desk.stations.clips.travel_rows import FeetRow, TravelRow
 
 if TYPE_CHECKING:
-    from leanstep.desk.stations.clips.station import ClipsStation
+    from leanstep.desk.stations.clips.clip_player import ClipPlayer
 
 
 class MotionEdits:
     """The lane of the path and the feet, and the rows below it; changes the station's clip as the person means it."""
 
-    def __init__(self, station: ClipsStation) -> None:
+    def __init__(self, station: ClipPlayer) -> None:
         self.station, self.session = station, station.session
         self.lane, self.travel, self.feet = PathLane(), TravelRow(), FeetRow()
         self.lane.chose.connect(lambda kind, number: self.show(station.clip))
@@ -55,29 +52,15 @@ class MotionEdits:
         if kind == "key" and clip.travel is not None and self.travel.key != number:
             self.lane.chosen = "key", self.travel.key
 
-    def edit(self, said: str, merge: str = "", **values: Any) -> bool:
-        """Take a step to a clip with these other values; what cannot be is said, and nothing is changed."""
-        clip, at = self.station.clip, self.station.index
-        assert clip is not None
-        made = replace(clip, **values)
-        try:
-            check(made, clip.name, self.session.document)
-        except LeanStepError as error:
-            self.session.said.emit(f"Not changed: {error.reason}. {error.way_out}")
-            self.show(clip)
-            return False
-        self.session.edit(f"{said} ({clip.name})", lambda document: put(document, ("clips", at), made), merge)
-        return True
-
     def _travel(self, travel: Travel | None, said: str) -> None:
         self.lane.chosen = "key", self.travel.key
         merge = f"path {self.station.current} {self.travel.key}" if said.startswith("moved") else ""
-        self.edit(said, merge, travel=travel)
+        self.station.edit_clip(said, merge, travel=travel)
 
     def _contacts(self, contacts: tuple[Contact, ...], said: str) -> None:
         self.lane.chosen = "contact", min(self.feet.number, max(0, len(contacts) - 1))
         merge = f"feet {self.station.current} {self.feet.number}" if said.startswith("moved") else ""
-        self.edit(said, merge, contacts=contacts)
+        self.station.edit_clip(said, merge, contacts=contacts)
 
     def _move(self, kind: str, number: int, start: float, end: float) -> None:
         if kind == "key":
@@ -107,7 +90,7 @@ class MotionEdits:
             if clip.playback is not None and clip.playback.parameter == SPEED
             else Playback(parameter=SPEED)
         )
-        self.edit(
+        self.station.edit_clip(
             f"let the feet walk as fast as the body, {natural:g} units/s as written",
             playback=replace(before, at=natural),
         )

@@ -26,7 +26,7 @@ from leanstep.desk.stations.clips.picture_tool import PictureTool
 from leanstep.desk.widgets.number_dialog import ask_number
 
 if TYPE_CHECKING:
-    from leanstep.desk.stations.clips.station import ClipsStation
+    from leanstep.desk.stations.clips.clip_player import ClipPlayer
 
 LOW = 96
 """Pixels that the rows of parts take at most."""
@@ -36,7 +36,7 @@ class PartEdits(PictureTool):
     """The picture on which parts are moved, their rows of keys and numbers, and their switch; changes the sheet that the station's
     clip shows."""
 
-    def __init__(self, station: ClipsStation, large: PartedPreview) -> None:
+    def __init__(self, station: ClipPlayer, large: PartedPreview) -> None:
         self.large, self.row, self.lane, self.area = large, PartRow(), PartLane(), QScrollArea()
         self.area.setWidget(self.lane)
         self.area.setWidgetResizable(True)

@@ -17,14 +17,14 @@ from leanstep.desk.stations.clips.phase_row import PhaseRow
 from leanstep.desk.widgets.basics import label
 
 if TYPE_CHECKING:
-    from leanstep.desk.stations.clips.station import ClipsStation
+    from leanstep.desk.stations.clips.clip_player import ClipPlayer
 
 
 class PhaseEdits:
     """The sentence above the film, the band below it, the row of numbers, and the table of all actions; changes the station's clip as
     the person means it."""
 
-    def __init__(self, station: ClipsStation) -> None:
+    def __init__(self, station: ClipPlayer) -> None:
         self.station, self.session = station, station.session
         self.sentence = label("", wrap=True)
         self.sentence.setAccessibleName("How the action is timed")
@@ -61,7 +61,7 @@ class PhaseEdits:
             self.row.show_clip(clip, one, first=one is not None and one.start == 0)
 
     def _edit(self, said: str, merge: str = "", **values: Any) -> None:
-        self.station.motion.edit(said, merge, **values)
+        self.station.edit_clip(said, merge, **values)
 
     def make(self, start: float, end: float) -> None:
         """An active phase from tick to tick, in place of what lies there."""

@@ -10,16 +10,14 @@ from PySide6.QtWidgets import QCheckBox, QWidget
 from leanstep.core.character.clips import Clip
 
 if TYPE_CHECKING:
-    from leanstep.desk.stations.clips.station import ClipsStation
+    from leanstep.desk.stations.clips.clip_player import ClipPlayer
 
 
 class PictureTool:
     """One at a time is in hand: the one whose switch, ``on``, is on.  ``hands`` says to the picture whether it is; ``rows`` stand
     below the film meanwhile."""
 
-    def __init__(
-        self, station: ClipsStation, name: str, tip: str, rows: QWidget, hands: Callable[[bool], None]
-    ) -> None:
+    def __init__(self, station: ClipPlayer, name: str, tip: str, rows: QWidget, hands: Callable[[bool], None]) -> None:
         self.station, self.session = station, station.session
         self.rows, self._hands = rows, hands
         rows.hide()

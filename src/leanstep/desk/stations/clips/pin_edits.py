@@ -19,7 +19,7 @@ from leanstep.desk.stations.clips.pin_row import PinRow
 from leanstep.desk.stations.clips.pinned_preview import PinnedPreview
 
 if TYPE_CHECKING:
-    from leanstep.desk.stations.clips.station import ClipsStation
+    from leanstep.desk.stations.clips.clip_player import ClipPlayer
 
 HIGH = 0.6
 """How high a pin point is that is made without a place, as a share of the figure's height."""
@@ -29,7 +29,7 @@ class PinEdits(PictureTool):
     """The picture on which pin points lie, the rows of their numbers, and their switch; changes the station's clip as the person means
     it."""
 
-    def __init__(self, station: ClipsStation, large: PinnedPreview) -> None:
+    def __init__(self, station: ClipPlayer, large: PinnedPreview) -> None:
         self.large, self.row, self.accessory = large, PinRow(), AccessoryRow(station.session)
         rows = QWidget()
         column = QVBoxLayout(rows)
@@ -112,7 +112,7 @@ class PinEdits(PictureTool):
         self.large.update()
 
     def _edit(self, said: str, made: Clip, merge: str = "") -> bool:
-        done = self.station.motion.edit(said, merge, pins=made.pins, marks=made.marks)
+        done = self.station.edit_clip(said, merge, pins=made.pins, marks=made.marks)
         self.large.update()
         return done
 

@@ -10,7 +10,6 @@ from PySide6.QtGui import QAction
 from PySide6.QtWidgets import (
     QCheckBox,
     QHBoxLayout,
-    QMenu,
     QScrollArea,
     QSizePolicy,
     QStackedWidget,
@@ -81,12 +80,11 @@ class ClipsStation(ClipPlayer):
         )
         self.audible.toggled.connect(self._let_click)
         self.cel_row = CelRow(self.cels)
-        self.settings = ClipSettings(self)
+        self.settings = ClipSettings(self, self.cels)
         self.events = Events()
         self.film.widened.connect(self.events.stand_below)
         self.event_row = EventRow()
-        self.event_edits = EventEdits(self)
-        self.all_events: QMenu | None = None
+        self.event_edits = EventEdits(self, self.events, self.event_row)
         self._connect_events()
         self.motion = MotionEdits(self)
         self.box = BoxRow(self._usual_box)
@@ -111,7 +109,7 @@ class ClipsStation(ClipPlayer):
 
     def _connect_events(self) -> None:
         events, edits, row = self.events, self.event_edits, self.event_row
-        events.chose.connect(self.show_event)
+        events.chose.connect(edits.show)
         events.made.connect(edits.make)
         events.moved.connect(edits.move)
         events.removal.connect(edits.remove)
@@ -123,13 +121,6 @@ class ClipsStation(ClipPlayer):
         row.name.refused.connect(self.session.said)
         row.removal.connect(edits.remove)
         row.listed.connect(edits.list_all)
-
-    def show_event(self) -> None:
-        """Show the event that is chosen."""
-        chosen = self.events.chosen
-        event = self.events.event_of(chosen[-1]) if chosen and self.events.clip is not None else None
-        pins = [pin.name for pin in self.clip.pins] if self.clip is not None else []
-        self.event_row.show_event(self.session.document, event, len(chosen), pins)
 
     def _lay_out(self) -> None:
         maker = button(
@@ -236,7 +227,7 @@ class ClipsStation(ClipPlayer):
         self.rows.setFixedHeight(
             min(max(ROOM, self.height() - (620 if self.phases.band.stretches else 550)), self.events.height() + 2)
         )
-        self.show_event()
+        self.event_edits.show()
         self.large.clip = part
         for tool in self.tools:
             tool.show(part)
