@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from typing import TYPE_CHECKING, Any
+from typing import Any
 
 from msgspec.structs import replace
 
@@ -11,10 +11,8 @@ from leanstep.core.character.clips import Clip
 from leanstep.core.sheets.boxes import usual
 from leanstep.desk.stations.clips.action_box_row import ActionBoxRow
 from leanstep.desk.stations.clips.boxed_preview import BoxedPreview
+from leanstep.desk.stations.clips.clip_player import ClipPlayer
 from leanstep.desk.stations.clips.picture_tool import PictureTool
-
-if TYPE_CHECKING:
-    from leanstep.desk.stations.clips.clip_player import ClipPlayer
 
 DEFAULT: Rect = (4.0, 8.0, 16.0, 16.0)
 """Where a new box lies when nothing is drawn."""

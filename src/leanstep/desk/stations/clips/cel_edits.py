@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 from collections.abc import Callable, Sequence
-from typing import TYPE_CHECKING
 
 import msgspec
 from PySide6.QtCore import QPoint
@@ -12,10 +11,8 @@ from leanstep.core.character.clips import Cel
 from leanstep.core.character.edits import put
 from leanstep.core.clips.events import with_cels
 from leanstep.core.wording import a_few
+from leanstep.desk.stations.clips.clip_player import ClipPlayer
 from leanstep.desk.widgets.menu import MenuEntries, MenuEntry
-
-if TYPE_CHECKING:
-    from leanstep.desk.stations.clips.clip_player import ClipPlayer
 
 
 class CelEdits:

@@ -2,15 +2,11 @@
 
 from __future__ import annotations
 
-from typing import TYPE_CHECKING
-
 from leanstep.core.character.clips import Clip
 from leanstep.core.character.edits import change
 from leanstep.desk.stations.clips.cel_edits import CelEdits
+from leanstep.desk.stations.clips.clip_player import ClipPlayer
 from leanstep.desk.widgets.basics import DropDown, NumberField
-
-if TYPE_CHECKING:
-    from leanstep.desk.stations.clips.clip_player import ClipPlayer
 
 LOOPS = (
     ("once", "once, then hold"),

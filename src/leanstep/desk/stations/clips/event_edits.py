@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections import Counter
-from typing import TYPE_CHECKING, Any
+from typing import Any
 
 import msgspec
 from PySide6.QtCore import QPoint, QPointF
@@ -17,12 +17,10 @@ from leanstep.core.errors import LeanStepError
 from leanstep.core.naming.references import Thing, things
 from leanstep.core.rehearsal.takes import rehearse
 from leanstep.core.wording import counted
+from leanstep.desk.stations.clips.clip_player import ClipPlayer
 from leanstep.desk.stations.clips.event_choice import Event, Events
 from leanstep.desk.stations.clips.event_row import EventRow
 from leanstep.desk.widgets.menu import MenuEntries, MenuEntry
-
-if TYPE_CHECKING:
-    from leanstep.desk.stations.clips.clip_player import ClipPlayer
 
 LONGEST = 20_000
 """Ticks of a take in which events are counted."""

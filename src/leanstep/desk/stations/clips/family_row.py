@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
-from typing import TYPE_CHECKING
 
 from PySide6.QtCore import QEvent, QPointF, QRectF, QSize, Qt, Signal
 from PySide6.QtGui import QHelpEvent, QKeyEvent, QMouseEvent, QPainter, QPaintEvent
@@ -27,11 +26,9 @@ from leanstep.core.rehearsal.drawable import of_cel
 from leanstep.core.wording import counted, listed
 from leanstep.desk import paint
 from leanstep.desk.art import Art
+from leanstep.desk.stations.clips.clip_player import ClipPlayer
 from leanstep.desk.theme import theme
 from leanstep.desk.widgets.basics import button, label, plain_tip
-
-if TYPE_CHECKING:
-    from leanstep.desk.stations.clips.clip_player import ClipPlayer
 
 WIDE, HIGH, MOST = 30, 30, 320
 """The room of a still, and how wide all of them are at most, in pixels."""

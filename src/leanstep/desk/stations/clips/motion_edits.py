@@ -2,17 +2,13 @@
 
 from __future__ import annotations
 
-from typing import TYPE_CHECKING
-
 from msgspec.structs import replace
 
 from leanstep.core.character.clips import Clip, Contact, Playback, Travel
 from leanstep.core.clips.strides import SPEED
+from leanstep.desk.stations.clips.clip_player import ClipPlayer
 from leanstep.desk.stations.clips.path_lane import PathLane
 from leanstep.desk.stations.clips.travel_rows import FeetRow, TravelRow
-
-if TYPE_CHECKING:
-    from leanstep.desk.stations.clips.clip_player import ClipPlayer
 
 
 class MotionEdits:

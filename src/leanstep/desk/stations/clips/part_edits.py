@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 from dataclasses import replace
-from typing import TYPE_CHECKING
 
 import msgspec
 from PySide6.QtCore import Qt
@@ -19,14 +18,12 @@ from leanstep.core.cut_outs.loading import Figure, written
 from leanstep.core.cut_outs.poses import target_of
 from leanstep.core.cut_outs.starters import STARTERS
 from leanstep.core.errors import LeanStepError
+from leanstep.desk.stations.clips.clip_player import ClipPlayer
 from leanstep.desk.stations.clips.part_lane import PartLane
 from leanstep.desk.stations.clips.part_row import PartRow
 from leanstep.desk.stations.clips.parted_preview import PartedPreview
 from leanstep.desk.stations.clips.picture_tool import PictureTool
 from leanstep.desk.widgets.number_dialog import ask_number
-
-if TYPE_CHECKING:
-    from leanstep.desk.stations.clips.clip_player import ClipPlayer
 
 LOW = 96
 """Pixels that the rows of parts take at most."""

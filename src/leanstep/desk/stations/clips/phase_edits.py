@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from typing import TYPE_CHECKING, Any
+from typing import Any
 
 from msgspec.structs import replace
 from PySide6.QtWidgets import QPushButton
@@ -12,12 +12,10 @@ from leanstep.core.clips.phases import apart, with_active, with_phase
 from leanstep.core.clips.timing import TICK
 from leanstep.core.rehearsal.actions import action_of, sentence
 from leanstep.desk.stations.clips.action_table import ActionTable
+from leanstep.desk.stations.clips.clip_player import ClipPlayer
 from leanstep.desk.stations.clips.phase_band import PhaseBand
 from leanstep.desk.stations.clips.phase_row import PhaseRow
 from leanstep.desk.widgets.basics import label
-
-if TYPE_CHECKING:
-    from leanstep.desk.stations.clips.clip_player import ClipPlayer
 
 
 class PhaseEdits:

@@ -3,14 +3,11 @@
 from __future__ import annotations
 
 from collections.abc import Callable
-from typing import TYPE_CHECKING
 
 from PySide6.QtWidgets import QCheckBox, QWidget
 
 from leanstep.core.character.clips import Clip
-
-if TYPE_CHECKING:
-    from leanstep.desk.stations.clips.clip_player import ClipPlayer
+from leanstep.desk.stations.clips.clip_player import ClipPlayer
 
 
 class PictureTool:

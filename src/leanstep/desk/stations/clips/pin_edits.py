@@ -2,8 +2,6 @@
 
 from __future__ import annotations
 
-from typing import TYPE_CHECKING
-
 from PySide6.QtWidgets import QVBoxLayout, QWidget
 
 from leanstep.core.character import pin_edits
@@ -14,12 +12,10 @@ from leanstep.core.sheets.following import SURE
 from leanstep.core.sheets.pin_guesses import Guess, guesses
 from leanstep.desk.art import Loaded
 from leanstep.desk.stations.clips.accessory_row import AccessoryRow
+from leanstep.desk.stations.clips.clip_player import ClipPlayer
 from leanstep.desk.stations.clips.picture_tool import PictureTool
 from leanstep.desk.stations.clips.pin_row import PinRow
 from leanstep.desk.stations.clips.pinned_preview import PinnedPreview
-
-if TYPE_CHECKING:
-    from leanstep.desk.stations.clips.clip_player import ClipPlayer
 
 HIGH = 0.6
 """How high a pin point is that is made without a place, as a share of the figure's height."""

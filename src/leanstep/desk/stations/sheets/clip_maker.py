@@ -2,8 +2,6 @@
 
 from __future__ import annotations
 
-from typing import TYPE_CHECKING
-
 import msgspec
 
 from leanstep.core.character.clips import Cel, Clip
@@ -15,17 +13,18 @@ from leanstep.core.naming.references import Thing
 from leanstep.core.sheets.gait_guess import idle_and_walk
 from leanstep.core.wording import counted
 from leanstep.desk.art import Loaded
+from leanstep.desk.stations.sheets.frame_picks import FramePicks
 from leanstep.desk.stations.sheets.row_names import ask_names
-
-if TYPE_CHECKING:
-    from leanstep.desk.stations.sheets.station import SheetsStation
+from leanstep.desk.stations.sheets.shown_sheet import ShownSheet
+from leanstep.desk.stations.sheets.walk_panel import WalkPanel
 
 
 class ClipMaker:
     """Makes clips of the chosen frames or of rows, and a figure that stands and walks."""
 
-    def __init__(self, station: SheetsStation) -> None:
-        self.station, self.session, self.view, self.picks = station, station.session, station.view, station.picks
+    def __init__(self, station: ShownSheet, picks: FramePicks, walk: WalkPanel) -> None:
+        self.station, self.session, self.view = station, station.session, station.view
+        self.picks, self.walk = picks, walk
 
     def ask_to_steer(self) -> None:
         """Ask which rows stand and walk, to make a figure that is steered at once."""
@@ -35,7 +34,7 @@ class ClipMaker:
         elif not shows_nothing(self.session.document):
             self.session.said.emit("There is a figure already: make clips of the rows, and show them in Graph.")
         else:
-            self.station.walk.ask(sheet.name, rows, *idle_and_walk(loaded.cut, rows), sheet.facing)
+            self.walk.ask(sheet.name, rows, *idle_and_walk(loaded.cut, rows), sheet.facing)
 
     def steer(self, idle: int, walk: int, facing: str) -> None:
         """Make a figure that stands and walks of two rows, and steer it."""

@@ -2,8 +2,6 @@
 
 from __future__ import annotations
 
-from typing import TYPE_CHECKING
-
 import msgspec
 
 from leanstep.core.character.document import Character
@@ -16,15 +14,13 @@ from leanstep.core.sheets.drawings import boxes_of, rows_of
 from leanstep.core.sheets.recutting import Recut, with_feet
 from leanstep.core.wording import counted
 from leanstep.desk.art import Loaded
-
-if TYPE_CHECKING:
-    from leanstep.desk.stations.sheets.station import SheetsStation
+from leanstep.desk.stations.sheets.shown_sheet import ShownSheet
 
 
 class FrameEdits:
     """Changes the document as the station's person means it: its chosen sheet, and the frames chosen there."""
 
-    def __init__(self, station: SheetsStation) -> None:
+    def __init__(self, station: ShownSheet) -> None:
         self.station, self.session, self.view = station, station.session, station.view
 
     def recut(self, said: str, new: Recut) -> None:

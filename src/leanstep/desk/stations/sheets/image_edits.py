@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 from pathlib import Path
-from typing import TYPE_CHECKING
 
 import msgspec
 from PySide6.QtWidgets import QFileDialog
@@ -22,17 +21,18 @@ from leanstep.core.sheets.reading import Read, read, read_images
 from leanstep.core.sheets.recutting import Recut
 from leanstep.core.wording import counted
 from leanstep.desk.art import Loaded, Unfitted, picture_of
+from leanstep.desk.stations.sheets.export_panel import ExportPanel
+from leanstep.desk.stations.sheets.frame_edits import FrameEdits
+from leanstep.desk.stations.sheets.shown_sheet import ShownSheet
 from leanstep.desk.stations.sheets.suggesting import Export
-
-if TYPE_CHECKING:
-    from leanstep.desk.stations.sheets.station import SheetsStation
 
 
 class ImageEdits:
     """Brings images in as the station's person means it, and says where they lie."""
 
-    def __init__(self, station: SheetsStation) -> None:
+    def __init__(self, station: ShownSheet, edits: FrameEdits, export: ExportPanel) -> None:
         self.station, self.session = station, station.session
+        self.edits, self.export = edits, export
 
     def ask(self) -> None:
         """Ask for images and bring them in as sheets."""
@@ -131,14 +131,14 @@ class ImageEdits:
             return
         self.session.said.emit(f"{sheet.image} was exported again, and its frames are others now: see Sheets.")
         self.station.choose(export.sheet)
-        self.station.export.show_export(export)
+        self.export.show_export(export)
 
     def follow(self, answer: tuple[Export, Recut]) -> None:
         """Clips and feet go with their drawings."""
         export, new = answer
         self.station.choose(export.sheet)
         if self.station.current == export.sheet:
-            self.station.edits.recut(f"followed the drawings of {export.sheet}", new)
+            self.edits.recut(f"followed the drawings of {export.sheet}", new)
 
     def try_ground(self, ground: Ground) -> None:
         """See the image with a ground cleared before it is."""

@@ -8,13 +8,12 @@ from pathlib import Path
 from typing import Any
 
 from PySide6.QtCore import Qt
-from PySide6.QtGui import QAction, QImage, QShowEvent
+from PySide6.QtGui import QAction, QShowEvent
 from PySide6.QtWidgets import QHBoxLayout, QScrollArea, QVBoxLayout
 
 from leanstep.core.character.artwork import lies_elsewhere
 from leanstep.core.character.sheets import Cut, Ground, Sheet
 from leanstep.core.character.starting import shows_nothing
-from leanstep.core.errors import LeanStepError
 from leanstep.core.sheets import recutting
 from leanstep.core.sheets.reading import numbered
 from leanstep.core.sheets.recutting import Recut
@@ -31,41 +30,33 @@ from leanstep.desk.stations.sheets.frame_picks import FramePicks
 from leanstep.desk.stations.sheets.ground_bar import GroundBar
 from leanstep.desk.stations.sheets.image_edits import ImageEdits
 from leanstep.desk.stations.sheets.parts_row import PartsRow
-from leanstep.desk.stations.sheets.parts_view import PartsView
 from leanstep.desk.stations.sheets.sheet_problems import SheetProblems
+from leanstep.desk.stations.sheets.shown_sheet import ShownSheet
 from leanstep.desk.stations.sheets.strip import COMPARISONS, Strip
-from leanstep.desk.stations.sheets.suggesting import Suggesting
 from leanstep.desk.stations.sheets.tool_row import ToolRow
 from leanstep.desk.stations.sheets.walk_panel import WalkPanel
-from leanstep.desk.stations.sheets.ways_to_cut import WaysToCut
 from leanstep.desk.widgets.basics import DropDown, button, command, label
 from leanstep.desk.widgets.empty_place import EmptyPlace, sheet_drawing
-from leanstep.desk.widgets.list_station import ListStation
 from leanstep.desk.widgets.menu import ContextMenu, MenuEntries, MenuEntry
 
 
-class SheetsStation(ListStation):
+class SheetsStation(ShownSheet):
     """Images on the left, the ways to cut above, the sheet in the middle, its frames on the ground below."""
-
-    field, what, kind = "sheets", "sheet", "sheet"
 
     def __init__(self, desk: Context) -> None:
         super().__init__(desk)
         session = desk.session
         self.list.setAccessibleName("Sheets")
         self.sentence = label("", "soft")
-        self.images = ImageEdits(self)
+        self.edits, self.export, self.walk = FrameEdits(self), ExportPanel(), WalkPanel(session.art)
+        self.images = ImageEdits(self, self.edits, self.export)
         self.copy_button = button(
             "Copy it beside the character",
             "The image lies elsewhere and is shown from there; a copy stays as it is",
             self.images.copy_in,
         )
         self.copy_button.hide()
-        self.suggesting = Suggesting()
         self.suggesting.came.connect(self._came)
-        self.destroyed.connect(self.suggesting.close)
-        self.view = PartsView()
-        self.edits = FrameEdits(self)
         self.view.chose.connect(self._selection)
         self.view.drawn.connect(self.edits.draw)
         self.view.reshaped.connect(self.edits.reshape)
@@ -73,13 +64,12 @@ class SheetsStation(ListStation):
         self.view.boxed.connect(self.edits.set_boxes)
         self.view.removal.connect(self.edits.remove)
         self.picks = FramePicks(self.view, self.edits)
-        self.maker = ClipMaker(self)
+        self.maker = ClipMaker(self, self.picks, self.walk)
         self.view_menu = ContextMenu(self.view, partial(frame_entries, self.view, self.edits, self.picks, self.maker))
         self.strip = Strip(session)
         self.ground = GroundBar()
         self.ground.tried.connect(self.images.try_ground)
         self.ground.meant.connect(self.images.set_ground)
-        self.ways = WaysToCut(self.suggesting, self._image)
         self.ways.tried.connect(self.show_outcomes)
         self.ways.meant.connect(self._cut)
         self.tools = ToolRow(self.view, self.edits, self.picks.ways())
@@ -88,10 +78,8 @@ class SheetsStation(ListStation):
         session.art.exported.connect(self.images.exported)
         session.wanted.connect(self._wanted)
         self.suggesting.compared.connect(self.images.compared)
-        self.export = ExportPanel()
         self.export.followed.connect(self.images.follow)
         self.export.asks.connect(self._make_room)
-        self.walk = WalkPanel(session.art)
         self.walk.asks.connect(self._make_room)
         self.walk.meant.connect(self.maker.steer)
         # what was asked about a document does not outlive it
@@ -201,18 +189,6 @@ class SheetsStation(ListStation):
         self.ground.ground = None
         self.view.fit()
 
-    @property
-    def sheet(self) -> Sheet | None:
-        """The chosen sheet."""
-        return self.part
-
-    def shown_sheet(self) -> Loaded | LeanStepError | None:
-        """The chosen sheet with its pixels, or why it is not shown."""
-        return self.session.art.sheet(self.current) if self.sheet else None
-
-    def _image(self) -> QImage | None:
-        return self.view.image
-
     def show_part(self, part: Sheet | None) -> None:
         loaded = self.shown_sheet()
         pixels = (
@@ -281,14 +257,6 @@ class SheetsStation(ListStation):
     def showEvent(self, event: QShowEvent) -> None:
         # an image is looked at once somebody sees it
         self.show_part(self.sheet)
-
-    def image_size(self) -> tuple[int, int] | None:
-        """Width and height of the image as it is."""
-        loaded = self.shown_sheet()
-        if isinstance(loaded, Loaded | Unfitted):
-            return loaded.image.width(), loaded.image.height()
-        sheet = self.sheet
-        return (sheet.size[0], sheet.size[1]) if sheet and sheet.size else None
 
     def _came(self) -> None:
         if self.suggesting.found is None:
