@@ -60,7 +60,7 @@ def figure(painter: QPainter, art: Art, drawable: Drawable, at: QPointF, scale: 
         painter.setRenderHint(QPainter.RenderHint.SmoothPixmapTransform, scale < 1)
         painter.setOpacity(opacity * piece.opacity)
         painter.setTransform(placed, True)
-        if not placed.isScaling() and target.width() <= LARGEST_KEPT:
+        if not placed.isScaling() and max(target.width(), target.height()) <= LARGEST_KEPT:
             picture = _enlarged(picture, scale)
         painter.drawPixmap(target, picture, QRectF(picture.rect()))
         painter.restore()

@@ -21,12 +21,11 @@ from leanstep.core.clips.travel import at
 from leanstep.core.conditions.evaluation import Symbolic, decide
 from leanstep.core.graph.clip_tables import Picture, Reel
 from leanstep.core.graph.costumes import wardrobe
+from leanstep.core.graph.facing import is_turned, views
 from leanstep.core.graph.machine import Machine
 from leanstep.core.rehearsal.deforming import PLAIN, Deformed, alone
 from leanstep.core.rehearsal.situation import Situation
 from leanstep.core.rehearsal.stepping import Stepper, moment_of
-from leanstep.core.tick.clip_rows import views
-from leanstep.core.tick.table import is_turned
 
 
 @dataclass(frozen=True)

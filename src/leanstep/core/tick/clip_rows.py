@@ -18,8 +18,8 @@ from leanstep.core.conditions.evaluation import NEVER, Symbolic
 from leanstep.core.errors import LeanStepError
 from leanstep.core.graph.clip_tables import Reel
 from leanstep.core.graph.effects import ACTS, Act
+from leanstep.core.graph.facing import views
 from leanstep.core.graph.machine import Machine
-from leanstep.core.sheets.facing import View, views_of
 from leanstep.core.tick.codes import EXACT, FASTEST, GUARD_BOX, LONGEST, STRIKE_BOX, VULNERABLE_BOX
 from leanstep.core.tick.columns import SECTIONS, Columns, Number, Row
 from leanstep.core.tick.programs import Numbering, numbered
@@ -173,11 +173,6 @@ class ClipRows:
 
     def _say(self, section: str, begin: int, said: Sequence[Mapping[str, float | bool | str]]) -> None:
         self.says[section] |= {str(begin + at): dict(one) for at, one in enumerate(said) if one}
-
-
-def views(machine: Machine) -> Mapping[str, View]:
-    """Which way the drawings of each sheet look, by its name."""
-    return machine.once(views, lambda: views_of(machine.character))
 
 
 def _hits(clip: Clip) -> bool:

@@ -16,6 +16,7 @@ from leanstep.core.character.pins import Accessory
 from leanstep.core.conditions import expression as x
 from leanstep.core.graph.clip_tables import Picture, bare_reel
 from leanstep.core.graph.costumes import wardrobe
+from leanstep.core.graph.facing import is_turned
 from leanstep.core.graph.machine import CompiledTransition, Machine
 from leanstep.core.tick.clip_rows import ClipRows
 from leanstep.core.tick.codes import KINDS, OWNERS
@@ -36,12 +37,6 @@ def table_of(machine: Machine, poses: PosesBySheet | None = None) -> Table:
     LeanStepError : it has a clip too long, too fast or with a time too great for a player to count.
     """
     return Writer(machine, poses).table()
-
-
-def is_turned(machine: Machine, picture: Picture) -> bool:
-    """Whether what a state shows is turned to where the figure looks.  Seen from above only what is drawn from the side is, not what
-    is picked by a direction."""
-    return machine.character.body.model == "side" or not picture.by_direction
 
 
 class Writer(ClipRows):

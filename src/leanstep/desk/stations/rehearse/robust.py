@@ -30,7 +30,6 @@ class RobustButton(QPushButton):
         self.work.told.connect(lambda says: self.said.emit(says) if says else None)
         self.work.ended.connect(self._ended)
         self.work.failed.connect(self._failed)
-        self.destroyed.connect(self.work.close)
         self.clicked.connect(self.try_or_stop)
 
     def try_or_stop(self) -> None:

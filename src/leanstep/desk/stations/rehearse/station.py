@@ -358,6 +358,7 @@ class RehearseStation(ChosenTake):
         for table in self.tables:
             table.close_work()
         self.comparison.close_work()
+        self.robust_button.work.close()
 
     def _show_below(self, number: int) -> None:
         """Show what playing finds out in place of the take on the timeline, or that again."""
