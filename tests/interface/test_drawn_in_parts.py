@@ -15,7 +15,8 @@ def pixels(image: QImage) -> npt.NDArray[np.uint8]:
     """Rows of pixels."""
     image = image.convertToFormat(QImage.Format.Format_RGB32)
     rows = np.frombuffer(image.constBits(), np.uint8).reshape(image.height(), image.bytesPerLine() // 4, 4)
-    return rows[:, : image.width(), :3]
+    # the image goes, and its bits with it
+    return rows[:, : image.width(), :3].copy()
 
 
 @pytest.mark.long(but=3)
@@ -31,6 +32,6 @@ def test_a_window_at_rest_shows_what_is_so(window: Window, place: str) -> None:
     QTest.qWait(40)
     kept = window.backingStore().paintDevice()
     assert isinstance(kept, QImage)
-    shown = pixels(kept).copy()
+    shown = pixels(kept)
     assert shown.std() > 10
     assert np.argwhere((shown != pixels(window.grab().toImage())).any(axis=2)).tolist() == []

@@ -235,11 +235,18 @@ def test_a_long_take_is_rehearsed_in_slices(
     window.go("Rehearse")
     station = window.station(RehearseStation)
     assert "Rehearsing" in station.sentence.text()
+    window.live.stop()
+    station.course.grab()
     for _ in range(3000):
         QTest.qWait(20)
         if "ends in" in station.sentence.text():
             break
     assert len(station.trace.steps) == 9000 and station.timeline.trace is station.trace
+    in_slices = station.course.grab().toImage()
+    monkeypatch.setattr("leanstep.desk.stations.rehearse.station.SLICE", 60.0)
+    station.refresh()
+    assert "ends in" in station.sentence.text()
+    assert station.course.grab().toImage() == in_slices, "the path of the take is whole"
 
 
 @pytest.mark.long

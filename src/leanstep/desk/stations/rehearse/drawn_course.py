@@ -46,7 +46,8 @@ class DrawnCourse(QWidget):
         self.path = CoursePath(session, live)
         self.second = SecondView(session, live)
         self.trace: Trace | None = None
-        self._went: tuple[Trace, list[tuple[float, float]]] | None = None
+        self._went: tuple[Trace, int, list[tuple[float, float]]] | None = None
+        """The path of a trace, as far as it went."""
         self.camera = Camera()
         self.zooms = ZoomBar()
         self.zooms.setParent(self)
@@ -323,10 +324,12 @@ class DrawnCourse(QWidget):
         dots = paint.pen("faint", 1.4)
         dots.setStyle(Qt.PenStyle.DotLine)
         painter.setPen(dots)
-        if self._went is None or self._went[0] is not self.trace:
+        ticks = len(self.trace.steps)
+        # a long take is rehearsed in slices: its trace grows
+        if self._went is None or self._went[0] is not self.trace or self._went[1] != ticks:
             bodies = (step.situation.body for step in self.trace.steps[::3])
-            self._went = self.trace, [(body.x, body.y + 2) for body in bodies]
-        painter.drawPolyline(QPolygonF([place(*at) for at in self._went[1]]))
+            self._went = self.trace, ticks, [(body.x, body.y + 2) for body in bodies]
+        painter.drawPolyline(QPolygonF([place(*at) for at in self._went[2]]))
 
     def _frame(self, painter: QPainter, situation: Situation) -> None:
         mode = self.live.mode
