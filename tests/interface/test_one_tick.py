@@ -7,6 +7,7 @@ from PySide6.QtCore import QPoint, Qt
 from PySide6.QtTest import QTest
 
 from leanstep.desk.stations.findings.station import FindingsStation
+from leanstep.desk.stations.graph.station import GraphStation
 from leanstep.desk.stations.rehearse.station import RehearseStation
 from leanstep.desk.window import Window
 from tests.interface.conftest import wait_checked
@@ -127,3 +128,20 @@ def test_ways_out_follow_the_figure_while_it_is_steered(window: Window) -> None:
     wait_until(lambda: "stride" in ways_out(window), "those of the figure")
     window.live.leave()
     wait_until(lambda: "stride" not in ways_out(window), "those of climb")
+
+
+def test_the_page_of_the_graph_shows_the_cel_that_the_mirror_shows(window: Window) -> None:
+    """Where the character is, its figure on the page is not a loop of its own."""
+    window.go("Graph")
+    page, live = window.station(GraphStation).page, window.live
+    live.stop()
+    for _ in range(7):
+        live.tick()
+    live.restart()
+    seen = set()
+    for _ in range(40):
+        live.tick()
+        piece = page.moving()[0, "idle"].pieces[0]
+        assert piece == live.figure().pieces[0]
+        seen.add(piece.frame)
+    assert len(seen) > 1

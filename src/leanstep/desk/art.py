@@ -107,7 +107,7 @@ class Art(QObject):
         document, folder, entry = self._document(), self._folder(), self._entries.get(name)
         if entry is not None and entry.right_for is not None:
             known, there = entry.right_for
-            if known is document and there == folder:
+            if known is document and there is folder:
                 return entry.shown
         sheet = next((one for one in document.sheets if one.name == name), None)
         if sheet is None:

@@ -5,7 +5,7 @@ from __future__ import annotations
 from functools import partial
 
 from PySide6.QtCore import QPointF, QRect, QRectF, QSize, Qt
-from PySide6.QtGui import QFontMetricsF, QPainter, QPaintEvent
+from PySide6.QtGui import QFontMetricsF, QPainter, QPaintEvent, QPixmap
 from PySide6.QtWidgets import QButtonGroup, QGridLayout, QHBoxLayout, QPushButton, QSizePolicy, QVBoxLayout, QWidget
 
 from leanstep.core.rehearsal.drawable import Drawable
@@ -28,7 +28,7 @@ RIBBON = 2.0
 ROW = 15
 """Height of a row of the mirror's ribbon."""
 UNHURRIED = 6
-"""Ticks after which a ribbon of one state is drawn again, while something is steered or played."""
+"""Ticks after which a ribbon of one state is drawn again at the earliest."""
 MOMENT = 0.25
 """Seconds for which a mark that fired is named."""
 
@@ -43,6 +43,10 @@ class Glass(QWidget):
         self._seen: tuple[object, ...] = ()
         self._stood = QRect()
         """Where the figure was drawn."""
+        self._hung = 0
+        """The tick on which the ribbon was last drawn."""
+        self._rest: tuple[object, QPixmap] = (None, QPixmap())
+        """The ribbons while each is all of one state, without their marks, and what they were drawn from."""
         # nothing below it shines through, so it need not be drawn either
         self.setAttribute(Qt.WidgetAttribute.WA_OpaquePaintEvent)
         self.setMinimumHeight(150)
@@ -67,15 +71,16 @@ class Glass(QWidget):
             self._seen = seen
             self.update(self._stood.united(self._stands()[2]) & area if same else area)
         if self._ribbon_moves(tick):
+            self._hung = self.live.ticks
             self.update(self.rect().adjusted(0, area.bottom() + 1, 0, 0))
 
     def _ribbon_moves(self, tick: int | None) -> bool:
         """Whether the ribbon is to be drawn again; one that is all of one state (no ``tick``) moves by its marks."""
         if tick is not None:
             return tick % 2 == 0
-        live, span = self.live, int(self.live.machine.character.rate * RIBBON)
-        due = live.mode == "idle" or live.ticks % UNHURRIED == 0
-        return due and bool(live.marks) and live.marks[-1][0] > live.ticks - span
+        live = self.live
+        due = live.ticks - self._hung >= UNHURRIED
+        return due and bool(live.marks) and live.marks[-1][0] > live.ticks - self._span
 
     def _area(self) -> QRectF:
         """Where the figure is; the ribbons lie below."""
@@ -89,10 +94,17 @@ class Glass(QWidget):
         if not self.isVisible():
             return None
         live = self.live
-        span = int(live.machine.character.rate * RIBBON)
-        resting = len(live.ribbon) >= span and live.still + ticks > span
         shown = live.figure(ticks), situation.body.grounded
-        return shown, None if resting else live.ticks + ticks
+        return shown, None if self._rests(ticks) else live.ticks + ticks
+
+    @property
+    def _span(self) -> int:
+        """Ticks that the ribbon shows."""
+        return int(self.live.machine.character.rate * RIBBON)
+
+    def _rests(self, ticks: int = 0) -> bool:
+        """Whether the ribbon is all of one state after so many ticks."""
+        return len(self.live.ribbon) >= self._span and self.live.still + ticks > self._span
 
     def _lifted(self) -> bool:
         return not (self.live.situation.body.grounded or self.live.stepper.free)
@@ -115,8 +127,7 @@ class Glass(QWidget):
         """The figure on its ground line, and what is said of it."""
         paint.checker(painter, area)
         shown, ground = self.live.figure(), self._ground(area)
-        painter.setPen(paint.pen("edge"))
-        painter.drawLine(QPointF(area.left(), ground), QPointF(area.right(), ground))
+        painter.fillRect(QRectF(area.left(), ground - 0.5, area.width(), 1), theme.colour("edge"))
         foot, scale, self._stood = self._stands()
         if scale:
             painter.save()
@@ -128,8 +139,7 @@ class Glass(QWidget):
             painter.setFont(font(13))
             painter.drawText(area, Qt.AlignmentFlag.AlignCenter, self._why_empty(shown))
         driving = self.live.mode == "driving"
-        painter.setPen(paint.pen("chosen" if driving else "edge", 3 if driving else 1))
-        painter.drawRect(area.adjusted(1, 1, -1, -1) if driving else area)
+        paint.frame(painter, area, "chosen" if driving else "edge", 3 if driving else 1)
         self._caption(painter, area)
         self._marks(painter, area)
 
@@ -199,19 +209,40 @@ class Glass(QWidget):
             painter.drawText(box, Qt.AlignmentFlag.AlignCenter, text)
 
     def _ribbons(self, painter: QPainter, area: QRectF) -> None:
-        machine = self.live.machine
-        span = int(machine.character.rate * RIBBON)
+        live, top = self.live, int(area.y())
+        if self._rests():
+            key = live.machine, live.situation.states, self.rect(), theme.night, self.devicePixelRatio()
+            if key != self._rest[0]:
+                kept = QPixmap((self.rect().size() - QSize(0, top)) * self.devicePixelRatio())
+                kept.setDevicePixelRatio(self.devicePixelRatio())
+                kept.fill(theme.colour("paper"))
+                with QPainter(kept) as drawn:
+                    drawn.setRenderHint(QPainter.RenderHint.Antialiasing)
+                    drawn.translate(0, -top)
+                    self._states(drawn, area)
+                self._rest = key, kept
+            painter.drawPixmap(0, top, self._rest[1])
+        else:
+            self._states(painter, area)
+        painter.setPen(paint.pen("mark"))
+        per_tick = area.width() / self._span
+        for tick, layer, _ in live.marks:
+            x = area.right() - (live.ticks - tick + 0.5) * per_tick
+            if x > area.left():
+                above = self._row(area, layer).top()
+                painter.drawLine(QPointF(x, above + 1), QPointF(x, above + ROW - 3))
+                painter.drawEllipse(QPointF(x, above + 3), 1.5, 1.5)
+
+    def _states(self, painter: QPainter, area: QRectF) -> None:
+        """What each layer was in lately, a row each."""
+        machine, span = self.live.machine, self._span
         recent = self.live.ribbon[-span:]
         for layer in range(len(machine.layers)):
-            row = QRectF(area.x(), area.y() + layer * ROW, area.width(), ROW - 2)
             runs = paint.runs_of([states[layer] for states, _ in recent], [fired[layer] >= 0 for _, fired in recent])
-            paint.ribbon(painter, row, machine, layer, runs, len(recent) - span, len(recent))
-            painter.setPen(paint.pen("mark"))
-            for tick, at, _ in self.live.marks:
-                x = row.right() - (self.live.ticks - tick + 0.5) * row.width() / span
-                if at == layer and x > row.left():
-                    painter.drawLine(QPointF(x, row.top() + 1), QPointF(x, row.bottom() - 1))
-                    painter.drawEllipse(QPointF(x, row.top() + 3), 1.5, 1.5)
+            paint.ribbon(painter, self._row(area, layer), machine, layer, runs, len(recent) - span, len(recent))
+
+    def _row(self, area: QRectF, layer: int) -> QRectF:
+        return QRectF(area.x(), area.y() + layer * ROW, area.width(), ROW - 2)
 
 
 class WearsRow(QWidget):

@@ -137,8 +137,8 @@ class LiveFigure(QObject):
         """Whether what is shown comes from a take."""
         return self.mode in ("playing", "looking")
 
-    def tick(self, told: bool = True, until: float = float("inf")) -> None:
-        """One tick; ``told``: whoever shows it is told.  What was pressed up to ``until`` counts."""
+    def tick(self, until: float = float("inf")) -> None:
+        """One tick; what was pressed up to ``until`` counts."""
         if self._rewound is not None:
             self._back(self._rewound)
             return
@@ -159,9 +159,10 @@ class LiveFigure(QObject):
             if self.recording is not None:
                 self.recording.append(inputs)
             self.hands.given.clear()
-        self._step(inputs, told)
+        self._step(inputs)
 
     def _step(self, inputs: dict[int, Symbolic], told: bool = True) -> None:
+        """One tick with these inputs; ``told``: whoever shows it is told."""
         foreseen = self._foresight.next() if self.mode == "idle" and self.second is None else None
         if self.second is not None:
             inputs = self.second.with_due(inputs)
@@ -262,9 +263,20 @@ class LiveFigure(QObject):
                     break
             self._timer.setInterval(max(1, int(1000 * (1 - self._owed) / self._rate) + 1))
             return
-        for left in range(min(due, AHEAD), 0, -1):
-            self.tick(left == 1)
+        self._sleep_through(min(due, AHEAD) - 1)
+        if due:
+            self.tick()
         self._sleep()
+
+    def _sleep_through(self, ticks: int) -> None:
+        """Ticks that were known ahead: hands did nothing on them, and nobody is told."""
+        inputs, most = self.hands.inputs(self.machine), round(KEPT_SECONDS * self.machine.character.rate)
+        for _ in range(ticks):
+            if not self._foresight.ahead:
+                self.tick()
+                continue
+            self._kept.add(inputs, self.situation, most)
+            self._step(inputs, False)
 
     def _sleep(self) -> None:
         """With nothing held it is known what comes next: sleep until something that is seen changes."""

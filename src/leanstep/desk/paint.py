@@ -31,6 +31,15 @@ def pen(name: str, width: float = 1.0) -> QPen:
     return made
 
 
+def frame(painter: QPainter, area: QRectF, colour: str = "edge", width: float = 1.0) -> None:
+    """The edge of a picture along the middles of pixels, drawn without smoothing: over a large area that takes many times as long."""
+    smooth = painter.testRenderHint(QPainter.RenderHint.Antialiasing)
+    painter.setRenderHint(QPainter.RenderHint.Antialiasing, False)
+    painter.setPen(pen(colour, width))
+    painter.drawRect(QRect(int(area.x()), int(area.y()), int(area.width()), int(area.height())))
+    painter.setRenderHint(QPainter.RenderHint.Antialiasing, smooth)
+
+
 def checker(painter: QPainter, area: QRectF, cell: int = 8) -> None:
     """The quiet checker that pixel art stands on."""
     key = f"leanstep-checker-{cell}-{theme.night}"
@@ -96,9 +105,10 @@ def _placed(art: Art, piece: Piece, picture: QPixmap, at: QPointF, scale: float)
     by = art.scale(piece.to) if piece.to else (1.0, 1.0)
     across, up = piece.x + piece.pinned[0] * by[0], piece.y + piece.pinned[1] * by[1]
     placed = QTransform.fromTranslate(at.x() + across * scale, at.y() - up * scale)
-    placed.rotate(piece.tilt)
-    placed.scale(*_stretched(piece, foot[1]))
-    placed.rotate(piece.turn)
+    if piece.tilt or piece.turn or piece.whole or piece.scale != (1.0, 1.0):
+        placed.rotate(piece.tilt)
+        placed.scale(*_stretched(piece, foot[1]))
+        placed.rotate(piece.turn)
     return placed, QRectF(-foot[0] * scale, -foot[1] * scale, picture.width() * scale, picture.height() * scale)
 
 
@@ -320,10 +330,5 @@ def rose(painter: QPainter, centre: QPointF, radius: float, bearing: float | Non
 
 def runs_of(states: list[int], fired: list[bool]) -> list[Run]:
     """Runs from states tick by tick; a tick on which a transition fired begins a new one."""
-    runs: list[Run] = []
-    for tick, (state, began) in enumerate(zip(states, fired)):
-        if runs and not began and runs[-1].state == state:
-            runs[-1] = Run(state, runs[-1].start, tick + 1)
-        else:
-            runs.append(Run(state, tick, tick + 1))
-    return runs
+    starts = [tick for tick in range(len(states)) if fired[tick] or tick == 0 or states[tick] != states[tick - 1]]
+    return [Run(states[start], start, end) for start, end in zip(starts, [*starts[1:], len(states)])]

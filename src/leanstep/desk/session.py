@@ -74,6 +74,8 @@ class Session(QObject):
         self.selection = Selection()
         self.finding: Finding | None = None
         self._scratch = tempfile.TemporaryDirectory(prefix="leanstep-")
+        self._lies: tuple[Path | None, Path] | None = None
+        """The file, and the folder in which images lie: asked for each picture that is drawn."""
         self.editing = Editing()
         self.beside = BlockingWait()
         self.beside.told.connect(self.progressed)
@@ -99,7 +101,10 @@ class Session(QObject):
     @property
     def folder(self) -> Path:
         """Where images lie: the file's folder, or a scratch folder until the document is saved."""
-        return self.history.path.parent if self.history.path else Path(self._scratch.name)
+        path = self.history.path
+        if self._lies is None or self._lies[0] is not path:
+            self._lies = path, path.parent if path else Path(self._scratch.name)
+        return self._lies[1]
 
     # --- documents
 

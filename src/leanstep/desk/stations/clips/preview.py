@@ -43,14 +43,12 @@ class Preview(QWidget):
         painter = QPainter(self)
         area = QRectF(self.rect()).adjusted(0.5, 0.5, -0.5, -0.5)
         paint.checker(painter, QRectF(self.rect()))
-        painter.setPen(paint.pen("edge"))
-        painter.drawRect(area)
+        paint.frame(painter, area)
         if self.contact and self.clip is not None and self.clip.cels:
             self._sheet(painter)
             return
         ground = area.bottom() - 18
-        painter.setPen(paint.pen("faint"))
-        painter.drawLine(QPointF(area.left(), ground), QPointF(area.right(), ground))
+        painter.fillRect(QRectF(area.left(), ground - 0.5, area.width(), 1), theme.colour("faint"))
         if self.clip is not None and self.clip.cels and self.cel is not None:
             self._large(painter, area, ground, min(self.cel, len(self.clip.cels) - 1))
 

@@ -76,7 +76,7 @@ class DrawnPage(QWidget):
         if self._key() != self._paper_key:
             self.update()
             return
-        for name, shown in self._now_moving().items():
+        for name, shown in self.moving().items():
             if self._moving.get(name) != shown and name in self.page.slots:
                 self.update(self._place_of(self.page.slots[name]))
 
@@ -84,7 +84,7 @@ class DrawnPage(QWidget):
         """The figures that move, after so many ticks."""
         if not self.isVisible():
             return None
-        moving = [self._drawable(name, self.live.ticks + ticks) for name in self._moves()]
+        moving = [self._drawable(name, self.live.ticks + ticks, situation) for name in self._moves()]
         return moving, self.live.still + ticks >= RECENT
 
     def _moves(self) -> list[tuple[int, str]]:
@@ -94,16 +94,19 @@ class DrawnPage(QWidget):
         wanted = dict.fromkeys([*active, *self.session.states, self.hovered])
         return [one for one in wanted if one is not None and one in self.page.slots]
 
-    def _now_moving(self) -> dict[tuple[int, str], Drawable]:
-        return {name: self._drawable(name, self.live.ticks) for name in self._moves()}
+    def moving(self) -> dict[tuple[int, str], Drawable]:
+        """The figures that move as they are drawn now, by layer and state."""
+        return {name: self._drawable(name, self.live.ticks, self.live.situation) for name in self._moves()}
 
-    def _drawable(self, name: tuple[int, str], ticks: int) -> Drawable:
+    def _drawable(self, name: tuple[int, str], ticks: int, situation: Situation) -> Drawable:
+        """A state's figure after so many ticks: where the character is in it, as it is seen in the mirror."""
         machine, (layer, state) = self.session.machine, name
         if layer >= len(machine.layers) or state not in machine.layers[layer].states:
             return NOTHING  # the page is about to be laid out anew
         at, live = machine.layers[layer].states.index(state), self.live
-        active = live.machine is machine and live.situation.states[layer] == at
-        return of_state(machine, layer, at, ticks, live.deformed if active else None)
+        if live.machine is machine and situation.states[layer] == at:
+            return of_state(machine, layer, at, situation.stays[layer], live.deformed)
+        return of_state(machine, layer, at, ticks)
 
     def _key(self) -> tuple[object, ...]:
         """All that decides how the paper looks, besides the document."""
@@ -124,7 +127,7 @@ class DrawnPage(QWidget):
         painter = QPainter(self)
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)
         painter.drawPixmap(area.topLeft(), self._paper)
-        self._moving = self._now_moving()
+        self._moving = self.moving()
         for name in self._moving:
             slot = self.page.slots[name]
             if event.region().intersects(self._place_of(slot)):
@@ -223,7 +226,7 @@ class DrawnPage(QWidget):
             and slot.name in live.layers[slot.layer].states
             and live.layers[slot.layer].states[self.live.situation.states[slot.layer]] == slot.name
         )
-        shown = self._drawable((slot.layer, slot.name), self.live.ticks if moves else 0)
+        shown = self._drawable((slot.layer, slot.name), self.live.ticks if moves else 0, self.live.situation)
         room = paint.room_of(self.session.art, shown)
         if room is not None:
             scale = slot.size / self._height
