@@ -10,7 +10,7 @@ import pytest
 from leanstep.core.sheets.background import Ground, cleared, drawn, ground_of, holes_of
 from leanstep.core.sheets.cutting import Rect, rectangles
 from leanstep.core.sheets.drawings import drawings, found_rects, pieces, reading_order
-from leanstep.core.sheets.suggestion import GridSuggestion, RectsSuggestion, Suggestion, suggestions
+from leanstep.core.sheets.suggestion import Evidence, GridSuggestion, RectsSuggestion, Suggestion, suggestions
 from tests.support import drawn_figures
 from tests.support.drawn_sheets import GRIDS, Box, Drawn
 from tests.support.drawn_sheets import drawn as drawn_sheet
@@ -179,4 +179,30 @@ def test_a_row_of_full_cells_is_not_parted_into_rows() -> None:
     ones = [sheet for sheet in sheets if len({y for _, y, *_ in sheet.cells}) == 1]
     firsts = [suggestions(sheet.pixels)[0] for sheet in ones]
     parted = [one for one in firsts if isinstance(one, GridSuggestion) and one.rows > 1]
-    assert len(ones) > 20 and len(parted) <= len(ones) // 9
+    assert len(ones) > 20 and len(parted) <= len(ones) // 20
+
+
+def test_pairs_of_drawings_in_two_columns_are_not_halved() -> None:
+    """The halves of a pair are nearer to each other than to the next pair."""
+    kept = []
+    for seed in (544, 552, 583, 592, 602, 627, 651, 689):
+        sheet = GRIDS["paired"](np.random.default_rng(seed))
+        kept.append(right(sheet, suggestions(sheet.pixels)[0]))
+    assert sum(kept) >= 6
+
+
+def test_letters_that_touch_are_lettering_over_small_figures() -> None:
+    """A ligature is as large as a small figure; what is small, close together and parted by an empty row is lettering anyway."""
+    pixels = np.zeros((40, 96, 4), np.uint8)
+    for left, wide in ((4, 4), (9, 4), (14, 16), (31, 4), (36, 4), (41, 4), (46, 4)):
+        pixels[2:10, left : left + wide] = (20, 20, 20, 255)
+    for left in range(0, 96, 24):
+        pixels[26:38, left + 6 : left + 18] = (90, 40, 30, 255)
+    assert Evidence(pixels, drawn(pixels)).lettering == (10, 0)
+    found = suggestions(pixels)[0]
+    assert isinstance(found, GridSuggestion) and (found.columns, found.rows) == (4, 1)
+    # a row of small drawings that lie a cell apart is none
+    pixels[:16] = 0
+    for left in range(0, 96, 16):
+        pixels[4:10, left + 4 : left + 10] = (20, 20, 20, 255)
+    assert Evidence(pixels, drawn(pixels)).lettering == (0, 0)

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import math
 from collections.abc import Iterator
 from dataclasses import dataclass
 from functools import cached_property
@@ -39,6 +40,12 @@ PAIRED = 0.75
 EXACT = 0.4
 """What speaks for cells that fill the axis exactly."""
 
+MOST_SEAMS = 6
+"""Cut lines that tell something for themselves on a full axis: a pattern within cells has many lines, each less clear."""
+
+EXACTLY = 0.99
+"""The resemblance from which on cells are all the same."""
+
 PEAKS = 16
 """Shifts at which the image resembles itself most that are looked at."""
 
@@ -49,7 +56,7 @@ class Comb:
 
     ``cut``: drawn pixels on the worse half of the cut lines, against those of a usual line through a drawing; ``likeness``:
     the image's resemblance to itself a cell on; ``seam``: how much more changes at the cut lines than elsewhere, in
-    standard errors; ``odd``: how unusual start, gap and rest are.
+    standard errors; ``odd``: how unusual start, gap and rest are; ``halves``: every other cut line parts a pair of drawings.
     ``weight`` is what speaks for it in all.
     """
 
@@ -62,11 +69,17 @@ class Comb:
     seam: float = 0.0
     odd: float = 0.0
     weight: float = 0.0
+    halves: bool = False
 
     @property
     def period(self) -> int:
         """From one cell's start to the next one's."""
         return self.cell + self.gap
+
+    @property
+    def clear(self) -> float:
+        """How much more changes at a cut line than elsewhere, in standard deviations."""
+        return self.seam / math.sqrt(max(1, self.count - 1))
 
     @property
     def end(self) -> int:
@@ -226,6 +239,7 @@ def _weighed(axis: Axis, comb: Comb) -> Comb:
     likeness = float(axis.likeness[period]) if period < axis.length else 0.0
     around = axis.likeness[period - period // 8 : period + period // 8 + 1]
     beaten = float(around.max()) - likeness if len(around) else 0.0
+    halves = _pairs(axis, comb, begins)
     mean, spread = axis.changes
     change = axis.change[begins].mean()
     if axis.full:
@@ -233,22 +247,25 @@ def _weighed(axis: Axis, comb: Comb) -> Comb:
         change = (change + np.quantile(axis.change[begins], 0.25)) / 2
     seam = float((change - mean) / spread * np.sqrt(len(begins)))
     if axis.full:
-        # without clear seams fewer and larger cells are likelier
+        # without clear seams fewer and larger cells are likelier; a picture that repeats itself exactly is a pattern within
+        # cells, since no two pictures of a motion are alike
         few = 0.5 * np.log2(comb.count) + 1.5 * (comb.cell < 16)
-        weight = (1 - 1 / comb.count) * 1.1 * max(seam, -1.0) + 2.5 * max(0.0, likeness) + prior - odd - few
+        told = min(1.0, math.sqrt(MOST_SEAMS / len(begins)))
+        alike = (1 - 1 / comb.count) * 1.1 * max(told * seam, -1.0) + 2.5 * max(0.0, likeness)
+        weight = (alike if likeness < EXACTLY else 0.0) + prior - odd - few
     else:
         weight = (
             6.0 * (0.45 - cut)
             + 3.0 * (likeness - 0.2)
             + 4.0 * min(0.0, likeness)
             - 7.0 * beaten
-            - 4.0 * _pairs(axis, comb, begins)
+            - 4.0 * halves
             - 1.5 * (comb.count == 2 and likeness < 0.1)
             + 0.8 * np.log2(comb.count)
             + prior
             - odd
         )
-    return Comb(comb.start, comb.cell, comb.gap, comb.count, cut, likeness, seam, odd, float(weight))
+    return Comb(comb.start, comb.cell, comb.gap, comb.count, cut, likeness, seam, odd, float(weight), halves)
 
 
 def _pairs(axis: Axis, comb: Comb, begins: NDArray[np.int64]) -> bool:

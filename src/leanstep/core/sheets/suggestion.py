@@ -39,8 +39,11 @@ MOST_MORE = 6.0
 MOST_SUMMED = 1400
 """Pixels of a side that are looked at when the drawn pixels of cells are counted."""
 
-CLEAR, BROKEN = 4.0, 2.5
-"""Standard errors above which columns are parted by clear seams, and up to which rows then are not."""
+CLEAR, ALIKE = 3.0, 0.35
+"""Standard errors above which columns are parted by clear seams, and which share as clear the seams of rows then are at least."""
+
+MOVING = 0.3
+"""How much full pictures of two motions resemble each other at most."""
 
 PACKED = 8.0
 """How much has to speak for a grid of an image that does not resemble itself."""
@@ -289,7 +292,7 @@ def _weigh(across: _Lain, down: _Lain, evidence: Evidence) -> _Judged:
     shares = (across.inside * down.inside)[below]
     inside = float(shares @ areas / areas.sum()) if len(areas) else 0.0
     weight = x.weight + y.weight + 0.8 * max(0.0, min(x.odd, y.odd))
-    weight += 2.5 * single - 4.0 * scraps - 3.0 * min(1.0, holes) - 5.0 * rows_without - 0.7 * tails
+    weight += (2.5 - 1.5 * x.halves) * single - 4.0 * scraps - 3.0 * min(1.0, holes) - 5.0 * rows_without - 0.7 * tails
     weight += 3.0 * (inside - 1)
     if x.count > 1 and y.count > 1:
         weight += -1.5 if x.gap != y.gap else 1.0 if x.gap and x.start == y.start else 0.0
@@ -305,9 +308,11 @@ def _weigh(across: _Lain, down: _Lain, evidence: Evidence) -> _Judged:
         # parts that hover over or lie below drawings are no row of their own
         rows = np.array([np.median(row[row > 0]) if row.any() else 0.0 for row in amount])
         weight -= 2.5 * max(0.0, 1 - float(rows[rows > 0].min() / (FAINT * rows.max()))) if rows.any() else 0.0
-    if evidence.across.full and evidence.down.full and y.count > 1 and x.seam > CLEAR:
-        # pictures that break off from column to column do so from row to row as well
-        weight -= 3.0 * min(1.0, max(0.0, 1 - y.seam / BROKEN))
+    if evidence.across.full and evidence.down.full and y.count > 1:
+        weight -= 3.0 * max(0.0, y.likeness - MOVING)
+        if x.seam > CLEAR:
+            # pictures that break off from column to column do so about as clearly from row to row
+            weight -= 8.0 * min(1.0, max(0.0, 2 - 2 * y.clear / (ALIKE * x.clear)))
     ratio = max(x.cell, y.cell) / min(x.cell, y.cell)
     weight += 1.2 if ratio == 1 else -0.6 * max(0.0, np.log2(ratio) - 1)
     return _Judged(x, y, float(weight), single * inside)
