@@ -3,8 +3,9 @@
 from __future__ import annotations
 
 from collections.abc import Callable, Sequence
-from concurrent.futures import Future, ThreadPoolExecutor, wait
+from concurrent.futures import Future, wait
 from dataclasses import dataclass, replace
+from functools import partial
 from pathlib import Path
 
 import numpy as np
@@ -23,6 +24,7 @@ from leanstep.core.rehearsal.drawable import AS_IT_IS, Piece
 from leanstep.core.sheets.boxes import Box, of_clip
 from leanstep.core.sheets.images import CutSheet, Pixels, Uncut, cut_sheet
 from leanstep.core.sheets.scaling import scaled
+from leanstep.desk.workers import Workers
 
 PATIENCE = 0.04
 """Seconds the window waits for an image that was asked for just now, so that small ones are there at once."""
@@ -66,7 +68,6 @@ class Art(QObject):
 
     changed = Signal()
     exported = Signal(str, object, object)
-    _arrived = Signal()
 
     def __init__(self, document: Callable[[], Character], folder: Callable[[], Path]) -> None:
         super().__init__()
@@ -78,8 +79,7 @@ class Art(QObject):
         """The costume that every preview shows."""
         self._known: dict[tuple[str, int], tuple[str, int]] = {}
         self._known_of: Character | None = None
-        self._pool = ThreadPoolExecutor(max_workers=2, thread_name_prefix="art")
-        self._arrived.connect(self._take_in)
+        self._workers = Workers("art", 2)
         self._timer = QTimer(self, interval=LOOK_AGAIN)
         self._timer.timeout.connect(self._look_again)
         self._timer.start()
@@ -93,7 +93,7 @@ class Art(QObject):
     def close(self) -> None:
         """Let go of the threads."""
         self._timer.stop()
-        self._pool.shutdown(wait=False, cancel_futures=True)
+        self._workers.close()
 
     def prepare(self) -> None:
         """Begin to read every sheet of the document; those that are read quickly are there afterwards."""
@@ -252,8 +252,9 @@ class Art(QObject):
             return known
         same = known is not None and (known.paths, known.stamp, _steps(known.of)) == (paths, stamp, _steps(of))
         before = known.shown if same and known is not None and sheet.cut_out is None else None
-        coming = self._pool.submit(_load, sheet, self._folder(), sheets, before)
-        coming.add_done_callback(lambda done: self._tell())
+        coming = self._workers.begin(
+            partial(_load, sheet, self._folder(), sheets, before), lambda done: self._take_in()
+        )
         entry = self._entries[sheet.name] = _Entry(of, paths, stamp, coming)
         if known is not None:
             entry.shown = known.shown
@@ -264,13 +265,6 @@ class Art(QObject):
             elif known.paths == paths:
                 entry.older = known.older
         return self._entries[sheet.name]
-
-    def _tell(self) -> None:
-        """A sheet has been read; the window takes it in on its own thread."""
-        try:
-            self._arrived.emit()
-        except RuntimeError:  # the window was closed meanwhile
-            return
 
     def _take_in(self) -> None:
         came = False

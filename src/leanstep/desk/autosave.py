@@ -6,7 +6,8 @@ import os
 import tempfile
 import time
 from collections.abc import Callable
-from concurrent.futures import ThreadPoolExecutor
+from concurrent.futures import Future
+from dataclasses import dataclass
 from functools import partial
 from pathlib import Path
 
@@ -23,6 +24,7 @@ from leanstep.core.wording import counted, some
 from leanstep.desk import recovery
 from leanstep.desk.recovery import Recovery, Unsaved
 from leanstep.desk.widgets.notice import Choice, Notice
+from leanstep.desk.workers import Workers
 
 SOON = 1500
 """Milliseconds after a change until unsaved edits are kept."""
@@ -30,6 +32,21 @@ LOOK = 2000
 """Milliseconds after which it is looked whether somebody else has changed the file."""
 MOST_SAID = 5
 """Differences and edits that are named; of the others the count is said."""
+
+
+Stamp = tuple[int, int]
+
+
+@dataclass(frozen=True)
+class _Changed:
+    """A file that somebody else has changed: its stamp before and now, what it holds (None: it is gone), and what differs in
+    words (None: what it holds is known)."""
+
+    path: Path
+    before: Stamp | None
+    now: Stamp | None
+    held: bytes | None
+    words: str | None
 
 
 def state_folder() -> Path:
@@ -51,23 +68,21 @@ class Autosave(QObject):
     took_over = Signal()
     wants_saving = Signal(bool)
     """The document is to be saved; True: over what somebody else has saved."""
-    _found = Signal(object, object)
 
     def __init__(self, folder: Path, history: Callable[[], History]) -> None:
         super().__init__()
         self.folder, self.history = folder, history
         self.recovery = Recovery(folder)
         self._path: Path | None = None
-        self._stamp: tuple[int, int] | None = None
+        self._stamp: Stamp | None = None
         self._ignored: bytes | None = None
         self._complained = False
-        self._pool = ThreadPoolExecutor(max_workers=1, thread_name_prefix="keeper")
+        self._workers = Workers("keeper")
         self._later = QTimer(self, singleShot=True, interval=SOON)
         self._later.timeout.connect(lambda: self.keep())
         self._watch = QTimer(self, interval=LOOK)
         self._watch.timeout.connect(self.look)
         self._watch.start()
-        self._found.connect(self._tell)
 
     # --- unsaved edits
 
@@ -78,29 +93,27 @@ class Autosave(QObject):
                 self._later.start()
         else:
             self._later.stop()
-            self._pool.submit(self.recovery.clear)
+            self._workers.begin(self.recovery.clear)
 
     def keep(self, instead_of: Unsaved | None = None) -> None:
         """Keep the unsaved edits now, beside the window; what they were brought back from is thrown away after that."""
         history = self.history()
-        self._pool.submit(self._keep, history.document, history.path, history.unsaved(), instead_of)
+        work = partial(self._keep, history.document, history.path, history.unsaved(), instead_of)
+        self._workers.begin(work, self._kept)
 
     def _keep(self, document: Character, path: Path | None, edits: list[str], instead_of: Unsaved | None) -> None:
+        self.recovery.keep(document, path, edits, time.time())
+        if instead_of is not None:
+            recovery.discard(instead_of)
+
+    def _kept(self, done: Future[None]) -> None:
         try:
-            self.recovery.keep(document, path, edits, time.time())
+            done.result()
             self._complained = False
-            if instead_of is not None:
-                recovery.discard(instead_of)
         except LeanStepError as error:
             if not self._complained:
                 self._complained = True
-                self._say(f"Unsaved edits cannot be kept for after a crash: {error.reason}. Save often.")
-
-    def _say(self, sentence: str) -> None:
-        try:
-            self.said.emit(sentence)
-        except RuntimeError:  # the window was closed meanwhile
-            return
+                self.said.emit(f"Unsaved edits cannot be kept for after a crash: {error.reason}. Save often.")
 
     def offer(self, take: Callable[[Unsaved], None]) -> None:
         """Offer what programs that ended without saving have left behind."""
@@ -123,7 +136,7 @@ class Autosave(QObject):
         if self._path is not None:
             recovery.mark_closed(self.folder, self._path)
         self._later.stop()
-        self._pool.submit(self.recovery.clear)
+        self._workers.begin(self.recovery.clear)
         self._path, self._stamp, self._ignored = path, _stamp(path), None
         self.settled.emit("disk")
         self.settled.emit("others")
@@ -152,27 +165,32 @@ class Autosave(QObject):
             self.opened(path)
         self._stamp, self._ignored = _stamp(path), None
         self._later.stop()
-        self._pool.submit(self.recovery.clear)
+        self._workers.begin(self.recovery.clear)
         self.settled.emit("disk")
 
     def look(self) -> None:
         """See whether somebody else has changed the file."""
         if self._path is not None:
-            self._pool.submit(self._look, self._path, self._stamp, self.history())
+            self._workers.begin(partial(self._look, self._path, self._stamp, self.history()), self._looked)
 
-    def _look(self, path: Path, stamp: tuple[int, int] | None, history: History) -> None:
+    def _look(self, path: Path, stamp: Stamp | None, history: History) -> _Changed | None:
         now = _stamp(path)
-        if now == stamp or path != self._path:
-            return
+        if now == stamp:
+            return None
         try:
             held = read_bytes(path) if now is not None else None
         except LeanStepError:
+            return None
+        known = held is not None and held in (history.on_disk, self._ignored)
+        return _Changed(path, stamp, now, held, None if known else self.words(held))
+
+    def _looked(self, done: Future[_Changed | None]) -> None:
+        found = done.result()
+        if found is None or (found.path, found.before) != (self._path, self._stamp):
             return
-        if held in (history.on_disk, self._ignored) and held is not None:
-            self._stamp = now
-        elif path == self._path and self._stamp == stamp:
-            self._stamp = now
-            self._emit(held, self.words(held))
+        self._stamp = found.now
+        if found.words is not None:
+            self.tell_changed(found.held, found.words, False)
 
     def words(self, held: bytes | None) -> str:
         """What a file that holds this differs in from the document, in words."""
@@ -184,15 +202,6 @@ class Autosave(QObject):
             return f"it cannot be opened now: {error.reason}"
         found = differences(self.history().document, theirs)
         return some(found, MOST_SAID) if found else "nothing that matters"
-
-    def _emit(self, held: bytes | None, words: str) -> None:
-        try:
-            self._found.emit(held, words)
-        except RuntimeError:  # the window was closed meanwhile
-            return
-
-    def _tell(self, held: bytes | None, words: str) -> None:
-        self.tell_changed(held, words, False)
 
     def tell_changed(self, held: bytes | None, words: str, saving: bool) -> None:
         """Say that somebody else has changed the file, what differs from what is open here, and what can be done."""
@@ -231,11 +240,11 @@ class Autosave(QObject):
         self._later.stop()
         if self._path is not None:
             recovery.mark_closed(self.folder, self._path)
-        self._pool.submit(self.recovery.clear)
-        self._pool.shutdown(wait=True)
+        self._workers.begin(self.recovery.clear)
+        self._workers.close(wait=True)
 
 
-def _stamp(path: Path | None) -> tuple[int, int] | None:
+def _stamp(path: Path | None) -> Stamp | None:
     try:
         facts = path.stat() if path is not None else None
     except OSError:

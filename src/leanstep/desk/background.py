@@ -3,13 +3,14 @@
 from __future__ import annotations
 
 from collections.abc import Callable
-from concurrent.futures import Future, ThreadPoolExecutor
+from concurrent.futures import Future
 from typing import Any
 
 from PySide6.QtCore import QObject, QTimer, Signal
 
 from leanstep.core.deadline import Stopped, stoppable
 from leanstep.core.errors import LeanStepError
+from leanstep.desk.workers import Workers
 
 LOOKS = 30
 """Milliseconds between two looks at whether the work is done."""
@@ -26,7 +27,7 @@ class Background(QObject):
 
     def __init__(self) -> None:
         super().__init__()
-        self._pool = ThreadPoolExecutor(max_workers=1, thread_name_prefix="background")
+        self._workers = Workers("background")
         self._coming: Future[Any] | None = None
         self._told = self.says = ""
         self._number = 0
@@ -48,7 +49,7 @@ class Background(QObject):
             with stoppable(lambda: self._number != number):
                 return work()
 
-        self._coming = self._pool.submit(run)
+        self._coming = self._workers.begin(run)
         self._timer.start()
 
     def stop(self) -> None:
@@ -61,7 +62,7 @@ class Background(QObject):
     def close(self) -> None:
         """Let go of the thread."""
         self.stop()
-        self._pool.shutdown(wait=False, cancel_futures=True)
+        self._workers.close()
 
     def _look(self) -> None:
         coming = self._coming

@@ -3,10 +3,12 @@
 from __future__ import annotations
 
 from collections.abc import Callable
-from concurrent.futures import ThreadPoolExecutor, wait
+from concurrent.futures import wait
 from typing import TypeVar
 
 from PySide6.QtCore import QEventLoop, QObject, QTimer, Signal
+
+from leanstep.desk.workers import Workers
 
 PATIENCE = 0.04
 """Seconds the window waits outright; what takes longer is said, and the window goes on."""
@@ -21,12 +23,12 @@ class BlockingWait(QObject):
 
     def __init__(self) -> None:
         super().__init__()
-        self._pool = ThreadPoolExecutor(max_workers=1, thread_name_prefix="beside")
+        self._workers = Workers("beside")
         self._waits = False
 
     def wait_for(self, what: str, work: Callable[[], _T]) -> _T:
         """Do work and give what it makes.  If it takes long, the window draws and time goes on, but keys and clicks wait."""
-        coming = self._pool.submit(work)
+        coming = self._workers.begin(work)
         if self._waits or wait([coming], PATIENCE).done:
             return coming.result()
         self._waits = True
@@ -44,4 +46,4 @@ class BlockingWait(QObject):
 
     def close(self) -> None:
         """Let go of the thread."""
-        self._pool.shutdown(wait=False, cancel_futures=True)
+        self._workers.close()

@@ -2,19 +2,19 @@
 
 from __future__ import annotations
 
-import threading
+from concurrent.futures import Future
 
 from PySide6.QtCore import QObject, QProcess, Signal
 
 from leanstep import launching
 from leanstep.core.rehearsal import engine_readiness
+from leanstep.desk.workers import Workers
 
 
 class Warming(QObject):
     """Compiles in a process of its own, so that the window never stutters for it, then loads what was compiled."""
 
     said = Signal(str)
-    _loaded = Signal(str)
 
     def __init__(self) -> None:
         super().__init__()
@@ -23,7 +23,7 @@ class Warming(QObject):
         self._process.errorOccurred.connect(lambda error: self._compiled(1))
         self.reason = ""
         """Why there is no fast engine; empty while nothing went wrong."""
-        self._loaded.connect(self._announce)
+        self._workers = Workers("warming")
 
     def start(self) -> None:
         """Begin; takes are played more slowly until it is done."""
@@ -37,26 +37,12 @@ class Warming(QObject):
             said = [line.strip() for line in lines if line.strip()] or [self._process.errorString()]
             self._fail(said[-1])
         elif not engine_readiness.is_ready():
-            threading.Thread(target=self._load, daemon=True).start()
+            self._workers.begin(_load, self._loaded)
 
-    def _load(self) -> None:
-        """Load what was compiled, on a thread of its own."""
-        try:
-            # half a second of loading that no start should wait for
-            from leanstep import warm
-
-            warm.load()
-            reason = ""
-        except Exception as error:
-            reason = repr(error)
-        try:
-            self._loaded.emit(reason)
-        except RuntimeError:  # the window was closed meanwhile
-            return
-
-    def _announce(self, reason: str) -> None:
-        if reason:
-            self._fail(reason)
+    def _loaded(self, done: Future[None]) -> None:
+        error = done.exception()
+        if error is not None:
+            self._fail(repr(error))
         else:
             engine_readiness.announce()
             self.said.emit("The fast engine is ready.")
@@ -69,5 +55,14 @@ class Warming(QObject):
 
     def stop(self) -> None:
         """The window is closed."""
+        self._workers.close()
         self._process.kill()
         self._process.waitForFinished(500)
+
+
+def _load() -> None:
+    """Load what was compiled."""
+    # half a second of loading that no start should wait for
+    from leanstep import warm
+
+    warm.load()

@@ -3,14 +3,14 @@
 from __future__ import annotations
 
 from collections.abc import Callable, Sequence
-from concurrent.futures import Future, ThreadPoolExecutor
+from concurrent.futures import Future
 from contextlib import suppress
 from dataclasses import dataclass
 from pathlib import Path
 from typing import Any, TypeGuard
 
 import numpy as np
-from PySide6.QtCore import QObject, Qt, Signal
+from PySide6.QtCore import QObject, Signal
 from PySide6.QtGui import QImage
 
 from leanstep.core.character.sheets import Cut, Sheet
@@ -23,6 +23,7 @@ from leanstep.core.sheets.matching import Matching, matched
 from leanstep.core.sheets.reading import made_of
 from leanstep.core.sheets.suggestion import Evidence, Suggestion, suggested
 from leanstep.desk.art import Loaded, Unfitted, picture_of
+from leanstep.desk.workers import Workers
 
 
 @dataclass(frozen=True)
@@ -57,11 +58,10 @@ class Suggesting(QObject):
 
     came = Signal()
     compared = Signal(object)
-    _done = Signal()
 
     def __init__(self) -> None:
         super().__init__()
-        self._pool = ThreadPoolExecutor(max_workers=1, thread_name_prefix="suggesting")
+        self._workers = Workers("suggesting")
         self._pixels: Pixels | None = None
         self._coming: Future[Seen] | None = None
         self._finding: tuple[tuple[int, int], Future[list[Rect]]] | None = None
@@ -69,8 +69,6 @@ class Suggesting(QObject):
         self.found: list[Rect] | None = None
         self.picture: QImage | None = None
         self._clearing: Future[QImage] | None = None
-        # later, also for work that was done before anybody waited for it
-        self._done.connect(self._take_in, Qt.ConnectionType.QueuedConnection)
 
     @property
     def busy(self) -> bool:
@@ -107,30 +105,19 @@ class Suggesting(QObject):
 
     def compare(self, sheet: Sheet, before: Loaded, after: Loaded | Unfitted) -> None:
         """Begin to find the frames of a sheet in its image that was saved again; ``compared`` tells the :class:`Export`."""
-        self._pool.submit(self._compare, sheet, before, after)
+        self._workers.begin(lambda: _compared(sheet, before, after), self._tell_compared)
 
-    def _compare(self, sheet: Sheet, before: Loaded, after: Loaded | Unfitted) -> None:
-        found = _compared(sheet, before, after)
+    def _tell_compared(self, done: Future[Export | None]) -> None:
+        found = done.result()
         if found is not None:
-            try:
-                self.compared.emit(found)
-            except RuntimeError:  # the window was closed meanwhile
-                return
+            self.compared.emit(found)
 
     def close(self) -> None:
         """Let go of the thread."""
-        self._pool.shutdown(wait=False, cancel_futures=True)
+        self._workers.close()
 
     def _begin(self, work: Callable[[], object]) -> Future:
-        coming = self._pool.submit(work)
-        coming.add_done_callback(lambda done: self._tell())
-        return coming
-
-    def _tell(self) -> None:
-        try:
-            self._done.emit()
-        except RuntimeError:  # the window was closed meanwhile
-            return
+        return self._workers.begin(work, lambda done: self._take_in())
 
     def _take_in(self) -> None:
         came = False
