@@ -15,10 +15,10 @@ from PySide6.QtWidgets import QColorDialog, QWidget
 from leanstep.core.character.document import Character
 from leanstep.core.character.sheets import Exchange, Sheet
 from leanstep.core.naming.references import Thing
-from leanstep.desk.figure_view import WearsRow
 from leanstep.desk.stations.clips.station import ClipsStation
 from leanstep.desk.stations.sheets.costume_row import CostumeRow
 from leanstep.desk.stations.sheets.station import SheetsStation
+from leanstep.desk.wears_row import WearsRow
 from leanstep.desk.window import Window
 from tests.interface.test_body_boxes import pick
 from tests.interface.test_drawer import typed

@@ -27,7 +27,12 @@ def test_what_is_done_beside_comes_back_in_order_and_no_failure_is_dropped(appli
     assert came[0] == 1 and "ZeroDivision" in str(came[1]) and came[2] == 3
     # what has not begun when the window closes is dropped, and told to nobody
     going, began = threading.Event(), threading.Event()
-    workers.begin(lambda: (began.set(), going.wait(5)), take)
+
+    def holding() -> bool:
+        began.set()
+        return going.wait(5)
+
+    workers.begin(holding, take)
     left = workers.begin(lambda: 4, take)
     assert began.wait(5)
     workers.close()

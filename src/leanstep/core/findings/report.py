@@ -184,9 +184,7 @@ def _left_out(
         if not proof.reach.complete:
             yield proof.reach.reason, proof.reach.aborted
     for proof in evidence.proofs:
-        doubts = proof.reach.world.doubts
-        if proof.is_open and proof.opened.exact and not undecided:
-            doubts = []
+        doubts = proof.doubts(undecided)
         if doubts:
             yield Reason.INEXACT, f"not followed exactly: {', '.join(doubts)}"
     for proof in evidence.proofs:

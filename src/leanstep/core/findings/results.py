@@ -5,7 +5,7 @@ from __future__ import annotations
 import json
 from dataclasses import asdict, dataclass, field, replace
 from functools import cached_property
-from typing import TYPE_CHECKING, Any
+from typing import Any
 
 import msgspec
 
@@ -13,10 +13,8 @@ from leanstep.core.character.files import plain
 from leanstep.core.character.takes import Take
 from leanstep.core.findings.rules import RULES
 from leanstep.core.naming.targets import Subject
+from leanstep.core.proof.verdict import Certainty, Verdict
 from leanstep.core.proof.work import Reason
-
-if TYPE_CHECKING:
-    from leanstep.core.proof.door import Witness
 
 SEVERITIES = ("error", "warning", "note")
 VERDICTS = ("proved", "shown", "not found", "written", "undecided")
@@ -53,25 +51,17 @@ class Finding:
         kept = {name: self.details[name] for name in RULES[self.id].about if name in self.details}
         return self.id, json.dumps(kept, sort_keys=True, default=list)
 
-    def with_witness(self, witness: Witness | None, opened: bool = False) -> Finding:
-        """This finding with its take; a take that does not replay is owned up to.  Of a search that left the past open
-        (``opened``) only a take shows it, and there may be none."""
-        if witness is None or (witness.take is None and opened):
-            return replace(self, verdict="undecided")
-        if witness.take is None:
-            long = f"The shortest take that shows it has {witness.ticks} ticks, more than are replayed."
-            return replace(self, why=f"{self.why} {long}".strip())
-        if witness.replays and opened:
-            why = f"{self.why} The take is not proved shortest.".strip()
-            return replace(self, witness=witness.take, verdict="shown", why=why)
-        if witness.replays:
-            return replace(self, witness=witness.take)
-        return replace(
-            self,
-            witness=witness.take,
-            verdict="undecided",
-            sentence=self.sentence + " The witness does not replay: that is a bug in Lean Step, please report it.",
-        )
+    def judged(self, verdict: Verdict[Any]) -> Finding:
+        """This finding as sure as a verdict is, with its take; a take that does not replay is owned up to."""
+        witness, why, sentence = verdict.witness, self.why, self.sentence
+        if verdict.certainty is Certainty.SHOWN:
+            why = f"{why} The take is not proved shortest.".strip()
+        elif witness is not None and witness.take is None:
+            why = f"{why} The shortest take that shows it has {witness.ticks} ticks, more than are replayed.".strip()
+        if verdict.reason is Reason.REPLAY:
+            sentence += " The witness does not replay: that is a bug in Lean Step, please report it."
+        take = None if witness is None else witness.take
+        return replace(self, witness=take, verdict=verdict.certainty.value, why=why, sentence=sentence)
 
     def to_json(self) -> dict[str, Any]:
         """The finding as it stands in the JSON of a check."""

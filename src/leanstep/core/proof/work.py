@@ -17,6 +17,10 @@ class Reason(Enum):
     BUDGET = "budget"
     ASSUMPTIONS = "assumptions"
     INEXACT = "inexact"
+    PAST = "past"
+    """What came before was left open, and no take was found."""
+    REPLAY = "replay"
+    """A take does not show what it was made for: a mistake in the program."""
 
 
 class Stopped(Exception):

@@ -3,33 +3,23 @@
 from __future__ import annotations
 
 from collections.abc import Iterator
+from dataclasses import astuple
 
 from leanstep.core.findings.evidence import Evidence, check
 from leanstep.core.findings.results import Finding
-from leanstep.core.proof.door import (
-    Flicker,
-    Proof,
-    Reach,
-    Witness,
-    Wobble,
-    chosen,
-    close_together,
-    flashing,
-    names,
-    wobbling,
-)
+from leanstep.core.proof.door import Flicker, Passing, Proof, Reach, Verdict, chosen, close_together, names
 from leanstep.core.wording import counted, listed
 
 
-def _found(evidence: Evidence) -> Iterator[tuple[Proof, Flicker, Witness | None]]:
+def _found(evidence: Evidence) -> Iterator[tuple[Proof, Verdict[Flicker]]]:
     for proof in evidence.proofs:
-        for flicker, witness in proof.flickering:
-            yield proof, flicker, witness
+        for verdict in proof.flickering:
+            yield proof, verdict
 
 
-def _inputs(evidence: Evidence, reach: Reach, flicker: Flicker, witness: Witness | None) -> str:
+def _inputs(evidence: Evidence, reach: Reach, verdict: Verdict[Flicker]) -> str:
     """The values kept during a flicker, as far as they matter: those of its take."""
-    world = reach.world
+    world, flicker, witness = reach.world, verdict.about, verdict.witness
     said = []
     taken = {
         name: value
@@ -55,7 +45,8 @@ def _inputs(evidence: Evidence, reach: Reach, flicker: Flicker, witness: Witness
 @check
 def steady(evidence: Evidence) -> Iterator[Finding]:
     """Several states give way to each other for ever while nothing changes."""
-    for proof, flicker, witness in _found(evidence):
+    for proof, verdict in _found(evidence):
+        flicker = verdict.about
         if len(flicker.states) > 1:
             states = names(proof.reach, flicker.layer, flicker.states)
             rate = evidence.character.rate
@@ -67,16 +58,17 @@ def steady(evidence: Evidence) -> Iterator[Finding]:
                 f"once round in {flicker.lap / rate * 1000:.0f} ms.",
                 "free",
                 "proved",
-                why=f"While these values stay ({_inputs(evidence, proof.reach, flicker, witness)}), every stay is shorter than "
+                why=f"While these values stay ({_inputs(evidence, proof.reach, verdict)}), every stay is shorter than "
                 f"the flicker window of {evidence.character.flicker_window:g} s. A gap between the two conditions, or a minimum "
                 f"stay, stops it.",
-            ).with_witness(witness, proof.is_open)
+            ).judged(verdict)
 
 
 @check
 def restart(evidence: Evidence) -> Iterator[Finding]:
     """One state restarts itself for ever."""
-    for proof, flicker, witness in _found(evidence):
+    for proof, verdict in _found(evidence):
+        flicker = verdict.about
         if len(flicker.states) == 1:
             state = names(proof.reach, flicker.layer, flicker.states)[0]
             yield Finding(
@@ -87,16 +79,17 @@ def restart(evidence: Evidence) -> Iterator[Finding]:
                 f"its clip never gets past the first frames.",
                 "free",
                 "proved",
-                why=f"While these values stay ({_inputs(evidence, proof.reach, flicker, witness)}), a transition with restart "
+                why=f"While these values stay ({_inputs(evidence, proof.reach, verdict)}), a transition with restart "
                 f"enters {state} again and again. Take restart off it, or let it wait.",
-            ).with_witness(witness, proof.is_open)
+            ).judged(verdict)
 
 
 @check
 def wobble(evidence: Evidence) -> Iterator[Finding]:
     """Two states give way to each other for ever while one value wobbles."""
     for proof in evidence.decided:
-        for one, witness in _wobbling(proof):
+        for verdict in proof.wobbling:
+            one = verdict.about
             states = names(proof.reach, one.layer, one.states)
             symbol = evidence.machine.symbols[one.symbol]
             values = sorted(close_together(proof.reach.world, one).values())
@@ -115,26 +108,19 @@ def wobble(evidence: Evidence) -> Iterator[Finding]:
                 "proved",
                 why=f"Every stay on the way round is shorter than the flicker window of "
                 f"{evidence.character.flicker_window:g} s. {mend} The take is not proved shortest.",
-            ).with_witness(witness, proof.is_open)
-
-
-def _wobbling(proof: Proof) -> Iterator[tuple[Wobble, Witness | None]]:
-    if proof.is_open:
-        yield from proof.opened.wobbling(tuple(proof.wobbles.found))
-        return
-    for one in proof.wobbles.found:
-        yield one, proof.witness(wobbling, one)
+            ).judged(verdict)
 
 
 @check
 def flash(evidence: Evidence) -> Iterator[Finding]:
     """A state is left again at once by an ordinary transition.  Where that takes values which the body sets to change as no body
     was seen to change them, it is a note, one for all states of a layer."""
-    unseen: dict[int, list[tuple[Proof, int, Witness]]] = {}
+    unseen: dict[int, list[Verdict[Passing]]] = {}
     for proof in evidence.decided:
-        for layer, state, stay, to, witness in _passing(proof):
-            if witness is not None and _of_body(evidence, witness) and (layer, state) not in evidence.passed:
-                unseen.setdefault(layer, []).append((proof, state, witness))
+        for verdict in proof.passing:
+            layer, state, stay, to = astuple(verdict.about)
+            if _of_body(evidence, verdict) and (layer, state) not in evidence.passed:
+                unseen.setdefault(layer, []).append(verdict)
                 continue
             name = evidence.state_name(layer, state)
             then = evidence.state_name(layer, to) if to >= 0 else "another"
@@ -148,13 +134,13 @@ def flash(evidence: Evidence) -> Iterator[Finding]:
                 "proved",
                 why=f"The values that lead into {name} lead on to {then} as well. Lead to {then} at once, or let {name} "
                 f"stay for a while.",
-            ).with_witness(witness, proof.is_open)
+            ).judged(verdict)
 
     for layer, found in unseen.items():
-        states = [evidence.state_name(layer, state) for _, state, _ in found]
-        names = list(dict.fromkeys(name for _, _, witness in found for name in _of_body(evidence, witness)))
+        states = [evidence.state_name(layer, one.about.state) for one in found]
+        names = list(dict.fromkeys(name for one in found for name in _of_body(evidence, one)))
         where = {"state": states[0]} if len(states) == 1 else {"states": states}
-        (proof, _, witness), verb = found[0], "flashes" if len(states) == 1 else "flash"
+        verb = "flashes" if len(states) == 1 else "flash"
         yield Finding(
             "flash",
             "note",
@@ -165,21 +151,12 @@ def flash(evidence: Evidence) -> Iterator[Finding]:
             "proved",
             why="In the free world every value may jump. Nothing that was played shows it; if your body can do that, keep such a "
             "take.",
-        ).with_witness(witness, proof.is_open)
+        ).judged(found[0])
 
 
-def _of_body(evidence: Evidence, witness: Witness) -> list[str]:
+def _of_body(evidence: Evidence, verdict: Verdict[Passing]) -> list[str]:
     """What of the body's values a take sets."""
     owners = {one.name: one.owner for one in evidence.character.parameters}
-    changes = witness.take.changes if witness.take is not None else ()
+    witness = verdict.witness
+    changes = witness.take.changes if witness is not None and witness.take is not None else ()
     return list(dict.fromkeys(name for one in changes for name in one.set if owners.get(name) == "body"))
-
-
-def _passing(proof: Proof) -> Iterator[tuple[int, int, int, int, Witness | None]]:
-    """Layer, state, stay, the state after it and the take of what flashes by, or may do so, but does not flicker."""
-    flickering = proof.flickering_states
-    for layer, state, shown in proof.opened.flashes(flickering) if proof.is_open else ():
-        yield (layer, state, shown.stay, shown.to, shown.witness) if shown else (layer, state, 0, -1, None)
-    for one in proof.flashes if not proof.is_open else ():
-        if (one.layer, one.state) not in flickering:
-            yield one.layer, one.state, one.stay, one.to, proof.witness(flashing, one)

@@ -13,13 +13,13 @@ from leanstep.core.graph.effects import Act
 from leanstep.core.naming.wording import described
 from leanstep.core.proof.door import (
     MOST_THINNED,
+    Certainty,
     Contest,
-    Proof,
-    Witness,
+    Verdict,
+    by_take,
     is_given_back,
     missed_marks,
     on_tick,
-    reaching,
     shown_marks,
 )
 from leanstep.core.wording import listed
@@ -29,7 +29,8 @@ from leanstep.core.wording import listed
 def stuck(evidence: Evidence) -> Iterator[Finding]:
     """A flag or lock that is set back on some ways and stays for good on others."""
     for proof in evidence.decided:
-        for one in proof.stuck if not proof.is_open else ():
+        for verdict in proof.stuck:
+            one = verdict.about
             place = proof.reach.places[one.place]
             where = " and ".join(evidence.state_name(layer, place.states[layer]) for layer in proof.reach.world.layers)
             what = (
@@ -46,7 +47,7 @@ def stuck(evidence: Evidence) -> Iterator[Finding]:
                 "proved",
                 why="Something sets it back elsewhere, but this way leaves that out. Set it back on leaving the state that "
                 "sets it.",
-            ).with_witness(proof.witness(reaching, one.place))
+            ).judged(verdict)
 
 
 def _said(act: Act) -> str:
@@ -107,7 +108,7 @@ def missable(evidence: Evidence) -> Iterator[Finding]:
                 why="Do its work on leaving the state as well, or let the transition wait for the mark."
                 if one.gives_back
                 else "If the mark must always fire, let the transition wait for it.",
-            ).with_witness(proof.witness(on_tick, one.cut.place, outcome.masks, path=one.cut.path))
+            ).judged(by_take(one, proof.witness(on_tick, one.cut.place, outcome.masks, path=one.cut.path)))
 
 
 @check
@@ -115,14 +116,16 @@ def order(evidence: Evidence) -> Iterator[Finding]:
     """Transitions true together, between which only their order decides: one finding for each that wins.  Of a special case that
     is tried before the general one nothing is told, that is what order is for, nor of what somebody has put where it is tried."""
     for proof in evidence.decided:
-        groups: dict[tuple[int, int, bool], list[tuple[Contest, Witness | None]]] = {}
-        for one, witness, sure in _contests(proof):
+        groups: dict[tuple[int, int, bool], list[Verdict[Contest]]] = {}
+        for verdict in proof.contests:
+            one = verdict.about
             first, other = evidence.transition(one.layer, one.first), evidence.transition(one.layer, one.other)
             if first.ordered or other.ordered or _special(first, other):
                 continue
-            groups.setdefault((one.layer, one.first, sure), []).append((one, witness))
-        for (layer, number, sure), found in groups.items():
-            contests = [one for one, _ in found]
+            sure = verdict.certainty is not Certainty.UNDECIDED
+            groups.setdefault((one.layer, one.first, sure), []).append(verdict)
+        for (layer, number, _), found in groups.items():
+            contests = [verdict.about for verdict in found]
             first = evidence.transition(layer, number)
             others = [evidence.transition(layer, one.other) for one in contests]
             written = listed([f"“{other.when}”" for other in others])
@@ -136,14 +139,7 @@ def order(evidence: Evidence) -> Iterator[Finding]:
                 "proved",
                 why=f"“{first.when}” overlaps with {written}. If the order is meant, nothing needs to change.",
             )
-            thin = len(groups) <= MOST_THINNED
-            if not proof.is_open:
-                shown: Witness | None = proof.witness(on_tick, contests[0].place, contests[0].masks, thin=thin)
-            else:
-                shown = next((witness for _, witness in found if witness is not None), None)
-                if sure and (shown is None or thin):
-                    shown = proof.opened.together(contests[0], thin) or shown
-            yield finding.with_witness(shown, proof.is_open)
+            yield finding.judged(proof.together(found, len(groups) <= MOST_THINNED))
 
 
 def _special(first: Transition, other: Transition) -> bool:
@@ -152,11 +148,3 @@ def _special(first: Transition, other: Transition) -> bool:
         return narrower(parse(first.when), parse(other.when))
     except ConditionError:
         return False
-
-
-def _contests(proof: Proof) -> Iterator[tuple[Contest, Witness | None, bool]]:
-    """Transitions true together, with the take where there is one already, and whether that is known or only may be."""
-    if proof.is_open:
-        yield from proof.opened.contests
-    else:
-        yield from ((one, None, True) for one in proof.contests)

@@ -7,7 +7,7 @@ from collections.abc import Iterator
 
 from leanstep.core.findings.evidence import Evidence, check
 from leanstep.core.findings.results import Finding
-from leanstep.core.proof.door import Proof, Restless, Witness, closed_sets, entering, left_alone, names, reaching, traps
+from leanstep.core.proof.door import Proof, names
 from leanstep.core.wording import counted, listed
 
 
@@ -15,8 +15,8 @@ from leanstep.core.wording import counted, listed
 def dead_end(evidence: Evidence) -> Iterator[Finding]:
     """A set of states that is entered and never left."""
     for proof, layer in _decided_layers(evidence):
-        for closed, witness in _closed(proof, layer):
-            states = names(proof.reach, layer, closed)
+        for verdict in proof.dead_ends(layer):
+            states = names(proof.reach, layer, verdict.about)
             one = len(states) == 1
             yield Finding(
                 "state.dead-end",
@@ -28,57 +28,33 @@ def dead_end(evidence: Evidence) -> Iterator[Finding]:
                 "proved",
                 why="No transition that leads out can ever be taken, and none of it is declared an ending. "
                 "Add a way out, or declare the ending.",
-            ).with_witness(witness, proof.is_open)
-
-
-def _closed(proof: Proof, layer: int) -> Iterator[tuple[frozenset[int], Witness | None]]:
-    """Dead ends, each with the take that enters it."""
-    if proof.is_open:
-        yield from proof.opened.closed_sets(layer)
-        return
-    depths, entered = proof.reach.depths, proof.reach.entered
-    for closed in closed_sets(proof.reach, layer):
-        first = min(closed, key=lambda state: (depths[entered[layer, state]], state))
-        yield closed, proof.witness(entering, layer, first)
+            ).judged(verdict)
 
 
 @check
 def trap(evidence: Evidence) -> Iterator[Finding]:
     """A state that can be left, but not always."""
     for proof, layer in _decided_layers(evidence):
-        for state, witness in _traps(proof, layer):
-            name = evidence.state_name(layer, state)
+        for verdict in proof.traps(layer):
+            name = evidence.state_name(layer, verdict.about)
             yield Finding(
                 "state.trap",
                 "error",
                 {"layer": evidence.layer_name(layer), "state": name},
-                f"{name} can become a trap: {'after this take ' if witness else ''}no input ever leads out of it.",
+                f"{name} can become a trap: {'after this take ' if verdict.witness else ''}no input ever leads out of it.",
                 "free",
                 "proved",
                 why="Its ways out need something that has passed by then, such as a short stay. "
                 "Give it a way out that stays open.",
-            ).with_witness(witness, proof.is_open)
-
-
-def _traps(proof: Proof, layer: int) -> Iterator[tuple[int, Witness | None]]:
-    """Traps, or what may be one, that are no dead ends, with the takes that lead there."""
-    caught = sorted(traps(proof.reach, layer).items())
-    if not proof.is_open:
-        yield from ((state, proof.witness(reaching, place)) for state, place in caught)
-        return
-    opened = proof.opened
-    found = {state: opened.reaching(layer, place) for state, place in caught}
-    ends = {state for closed, _ in opened.closed_sets(layer) if len(closed) == 1 for state in closed}
-    for state in [*found, *(state for state in opened.may_trap(layer) if state not in found)]:
-        if state not in ends:
-            yield state, found.get(state)
+            ).judged(verdict)
 
 
 @check
 def no_rest(evidence: Evidence) -> Iterator[Finding]:
     """Left alone, the character never comes to rest."""
     for proof in evidence.decided:
-        for one, witness in _restless(proof):
+        for verdict in proof.restless:
+            one, witness = verdict.about, verdict.witness
             states = names(proof.reach, one.layer, one.states)
             stays = f"stays in {states[0]}" if len(states) == 1 else f"goes round between {listed(states)}"
             ticks = proof.reach.depths[one.place] if witness is None or witness.take is None else witness.take.ticks
@@ -95,15 +71,7 @@ def no_rest(evidence: Evidence) -> Iterator[Finding]:
                 "proved",
                 why=f"It is so from tick {ticks} on. Add a way from {listed(states)} to a restful state that opens by itself, "
                 f"or declare where it stays restful.",
-            ).with_witness(witness, proof.is_open)
-
-
-def _restless(proof: Proof) -> Iterator[tuple[Restless, Witness | None]]:
-    if proof.is_open:
-        yield from proof.opened.restless(tuple(proof.restless))
-        return
-    for one in proof.restless:
-        yield one, proof.witness(left_alone, one)
+            ).judged(verdict)
 
 
 @check

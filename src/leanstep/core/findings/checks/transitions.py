@@ -7,53 +7,42 @@ from collections.abc import Iterator
 from leanstep.core.findings.evidence import Evidence, check, written
 from leanstep.core.findings.results import Finding
 from leanstep.core.naming.wording import described
-from leanstep.core.proof.door import Idle, Proof, Witness, on_tick, shadowing
+from leanstep.core.proof.door import Idle, Proof, Verdict, shadowing
 from leanstep.core.wording import listed
 
 
-def _idle(evidence: Evidence) -> Iterator[tuple[Proof, Idle, Witness | None]]:
-    for proof in evidence.decided:
-        if proof.is_open:
-            yield from ((proof, idle, witness) for idle, witness in proof.opened.idle)
-            continue
-        for idle in proof.idle:
-            yield proof, idle, proof.witness(on_tick, idle.place, idle.masks) if idle.kind == "shadowed" else None
+def _idle(evidence: Evidence) -> Iterator[tuple[Proof, Verdict[Idle]]]:
+    return ((proof, verdict) for proof in evidence.decided for verdict in proof.idle)
 
 
-def _finding(evidence: Evidence, idle: Idle, kind: str, sentence: str, why: str, verdict: str = "proved") -> Finding:
-    return Finding(
-        kind,
-        "warning",
-        {"layer": evidence.layer_name(idle.layer), "transition": idle.transition},
-        sentence,
-        "free",
-        verdict,
-        why=why,
-    )
+def _finding(evidence: Evidence, verdict: Verdict[Idle], kind: str, sentence: str, why: str) -> Finding:
+    where = {"layer": evidence.layer_name(verdict.about.layer), "transition": verdict.about.transition}
+    return Finding(kind, "warning", where, sentence, "free", "proved", why=why).judged(verdict)
 
 
 @check
 def shadowed(evidence: Evidence) -> Iterator[Finding]:
     """True at times, but something before it is always taken first."""
-    for proof, idle, witness in _idle(evidence):
+    for proof, verdict in _idle(evidence):
+        idle = verdict.about
         if idle.kind != "shadowed":
             continue
         transition = evidence.transition(idle.layer, idle.transition)
         others = [described(evidence.transition(idle.layer, other)) for other in shadowing(proof.reach, idle)]
-        finding = _finding(
+        yield _finding(
             evidence,
-            idle,
+            verdict,
             "transition.shadowed",
             f"{described(transition)} is never taken: whenever “{transition.when}” holds, another transition comes first.",
             f"Tried before it: {listed(others)}. Move it up, or narrow the others." if others else "",
         )
-        yield finding.with_witness(witness, proof.is_open)
 
 
 @check
 def never(evidence: Evidence) -> Iterator[Finding]:
     """Never true, or never even tried."""
-    for _, idle, _ in _idle(evidence):
+    for _, verdict in _idle(evidence):
+        idle = verdict.about
         if idle.kind == "shadowed":
             continue
         transition = evidence.transition(idle.layer, idle.transition)
@@ -74,18 +63,18 @@ def never(evidence: Evidence) -> Iterator[Finding]:
         else:
             reason = "it is never tried"
             why = "No state it comes from can ever be active while its target is not."
-        yield _finding(evidence, idle, "transition.never", f"{described(transition)} is never taken: {reason}.", why)
+        yield _finding(evidence, verdict, "transition.never", f"{described(transition)} is never taken: {reason}.", why)
 
 
 @check
 def unsure(evidence: Evidence) -> Iterator[Finding]:
     """Transitions of which it is not known whether they can be taken."""
     for proof in evidence.decided:
-        for layer, index in proof.opened.unsure if proof.is_open else ():
-            transition = evidence.transition(layer, index)
+        for verdict in proof.unsure:
+            transition = evidence.transition(verdict.about.layer, verdict.about.transition)
             why = "No take was found in which it is taken, and no proof that there is none."
             sentence = f"{described(transition)} may never be taken."
-            yield _finding(evidence, Idle(layer, index, "never"), "transition.never", sentence, why, "undecided")
+            yield _finding(evidence, verdict, "transition.never", sentence, why)
 
 
 @check
