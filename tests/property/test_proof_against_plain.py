@@ -139,6 +139,7 @@ def test_verdicts_agree_with_plain_enumeration(chunk: int) -> None:
         373189,
         615019,
         647033,
+        1025205,
         7042515,
     ],
 )

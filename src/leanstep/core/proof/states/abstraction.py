@@ -223,7 +223,8 @@ class Moments:
         blocked = tuple(now.blocked(at) for at in range(len(now.states)))
         scene = self.pool.scene(
             *(place.states, stays, heads, blocked, frozen, tuple([now.values[index] for index in self.slice.values])),
-            tuple(sorted((key, self._age_class(key, age)) for key, age in now.ages.items())),
+            # presses grow older when it is known whether the button is pressed again
+            tuple(sorted((key, self._age_class(key, age + 1)) for key, age in now.ages.items())),
             tuple(sorted((key, self._age_class(key, age)) for key, age in now.since.items())),
         )
         return scene, now, {}
