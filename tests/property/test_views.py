@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
+
 import pytest
 
 from leanstep.core.graph.compilation import compile_character
@@ -15,7 +17,7 @@ MOST = 120
 """Places of a slice up to which each is looked at by itself."""
 
 
-def told(outcomes: list[Outcome]) -> list[tuple[object, ...]]:
+def told(outcomes: Sequence[Outcome]) -> list[tuple[object, ...]]:
     """What an outcome comes to."""
     return [(one.masks, one.fired, one.news.operands, one.news.held) for one in outcomes]
 

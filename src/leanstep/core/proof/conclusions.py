@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable, Iterable, Sequence
+from collections.abc import Callable, Iterable, Iterator, Sequence
 from dataclasses import dataclass, field
 from functools import cached_property
 from typing import TypeVar
@@ -12,7 +12,7 @@ from leanstep.core.proof.open_past import Opened
 from leanstep.core.proof.search.reach import Reach
 from leanstep.core.proof.verdict import Certainty, Verdict, by_take
 from leanstep.core.proof.verdicts import closed_sets, events, flicker, wobble
-from leanstep.core.proof.verdicts.flashes import flashes
+from leanstep.core.proof.verdicts.flashes import Flash, flashes
 from leanstep.core.proof.verdicts.marks import Marks, marks_of
 from leanstep.core.proof.verdicts.resting import Restless, restless
 from leanstep.core.proof.witness import building
@@ -21,13 +21,6 @@ from leanstep.core.proof.witness.shrinking import Witness
 from leanstep.core.proof.work import Reason, TooLong, Work
 
 _T = TypeVar("_T")
-_OF_PLAYED = {
-    "played",
-    "opened",
-    "entered",
-    *("flickering", "idle", "unsure", "wobbling", "passing", "restless", "contests"),
-}
-"""What of a proof depends on what could be played."""
 
 
 @dataclass(frozen=True)
@@ -43,7 +36,7 @@ class Passing:
 @dataclass
 class Proof:
     """What one slice's search found about ``layers``; what follows from it is worked out once, as far as the ``limits`` of
-    the check under way let it."""
+    the check under way let it.  Verdicts come one after the other, as soon as the take of each is made."""
 
     layers: tuple[int, ...]
     reach: Reach
@@ -97,39 +90,39 @@ class Proof:
         settled = self.is_open and self.opened.exact and not undecided
         return [] if settled else self.reach.world.doubts
 
-    def _by_take(self, found: Iterable[tuple[_T, Witness | None]]) -> list[Verdict[_T]]:
-        return [by_take(one, witness, self.is_open) for one, witness in found]
+    def _by_take(self, found: Iterable[tuple[_T, Witness | None]]) -> Iterator[Verdict[_T]]:
+        return (by_take(one, witness, self.is_open) for one, witness in found)
 
     @cached_property
     def flickering(self) -> list[Verdict[flicker.Flicker]]:
         """Every flicker."""
         found = self.flickers.found
         if self.is_open:
-            return self._by_take(self.opened.flickering(found))
-        return self._by_take((one, self.witness(building.flickering, one)) for one in found)
+            return list(self._by_take(self.opened.flickering(found)))
+        return list(self._by_take((one, self.witness(building.flickering, one)) for one in found))
 
     @cached_property
-    def idle(self) -> list[Verdict[closed_sets.Idle]]:
+    def _idle(self) -> list[closed_sets.Idle]:
+        return closed_sets.idle_transitions(self.reach, self.layers)
+
+    @property
+    def idle(self) -> Iterator[Verdict[closed_sets.Idle]]:
         """Transitions that are never taken; of those that are shadowed a take shows that they are true at times."""
-        found: Iterable[tuple[closed_sets.Idle, Witness | None]]
-        if self.is_open:
-            found = self.opened.idle
-        else:
-            known = closed_sets.idle_transitions(self.reach, self.layers)
-            shadowed = (one.kind == "shadowed" for one in known)
-            found = [
-                (one, self.witness(building.on_tick, one.place, one.masks) if takes else None)
-                for one, takes in zip(known, shadowed)
-            ]
-        return [by_take(one, take, self.is_open) if one.kind == "shadowed" else Verdict(one) for one, take in found]
+        for one, witness in self.opened.idle if self.is_open else ((one, None) for one in self._idle):
+            if one.kind != "shadowed":
+                yield Verdict(one)
+            elif self.is_open:
+                yield by_take(one, witness, True)
+            else:
+                yield by_take(one, self.witness(building.on_tick, one.place, one.masks))
 
-    @cached_property
-    def unsure(self) -> list[Verdict[closed_sets.Idle]]:
+    @property
+    def unsure(self) -> Iterator[Verdict[closed_sets.Idle]]:
         """Transitions of which it is not known whether they can be taken."""
         unsure = self.opened.unsure if self.is_open else []
         return self._by_take((closed_sets.Idle(layer, index, "never"), None) for layer, index in unsure)
 
-    def dead_ends(self, layer: int) -> list[Verdict[frozenset[int]]]:
+    def dead_ends(self, layer: int) -> Iterator[Verdict[frozenset[int]]]:
         """States of a layer that are entered and never left, with takes that enter them."""
         if self.is_open:
             return self._by_take(self.opened.closed_sets(layer))
@@ -138,7 +131,7 @@ class Proof:
         firsts = [min(closed, key=lambda state: (depths[entered[layer, state]], state)) for closed in found]
         return self._by_take((one, self.witness(building.entering, layer, first)) for one, first in zip(found, firsts))
 
-    def traps(self, layer: int) -> list[Verdict[int]]:
+    def traps(self, layer: int) -> Iterator[Verdict[int]]:
         """States of a layer that are no dead ends and cannot always be left, with takes that lead there."""
         caught = sorted(closed_sets.traps(self.reach, layer).items())
         if not self.is_open:
@@ -164,8 +157,8 @@ class Proof:
         """Flicker for which one value has to wobble."""
         return wobble.wobbles(self.reach, self.layers, self.limits)
 
-    @cached_property
-    def wobbling(self) -> list[Verdict[wobble.Wobble]]:
+    @property
+    def wobbling(self) -> Iterator[Verdict[wobble.Wobble]]:
         """The same with the takes."""
         found = self.wobbles.found
         if self.is_open:
@@ -173,7 +166,11 @@ class Proof:
         return self._by_take((one, self.witness(building.wobbling, one)) for one in found)
 
     @cached_property
-    def passing(self) -> list[Verdict[Passing]]:
+    def _flashes(self) -> list[Flash]:
+        return flashes(self.reach, self.layers)
+
+    @property
+    def passing(self) -> Iterator[Verdict[Passing]]:
         """States that only flash by and do not flicker."""
         flickering = self.flickering_states
         if self.is_open:
@@ -182,15 +179,19 @@ class Proof:
                 (Passing(layer, state, how.stay, how.to), how.witness) if how else (Passing(layer, state), None)
                 for layer, state, how in shown
             )
-        some = [one for one in flashes(self.reach, self.layers) if (one.layer, one.state) not in flickering]
+        some = [one for one in self._flashes if (one.layer, one.state) not in flickering]
         return self._by_take(
             (Passing(one.layer, one.state, one.stay, one.to), self.witness(building.flashing, one)) for one in some
         )
 
     @cached_property
-    def restless(self) -> list[Verdict[Restless]]:
+    def _restless(self) -> list[Restless]:
+        return restless(self.reach, self.layers)
+
+    @property
+    def restless(self) -> Iterator[Verdict[Restless]]:
         """Where the character does not come to rest."""
-        found = restless(self.reach, self.layers)
+        found = self._restless
         if self.is_open:
             return self._by_take(self.opened.restless(tuple(found)))
         return self._by_take((one, self.witness(building.left_alone, one)) for one in found)
@@ -201,16 +202,24 @@ class Proof:
         return marks_of(self.reach, self.layers)
 
     @cached_property
-    def stuck(self) -> list[Verdict[events.Stuck]]:
+    def _stuck(self) -> list[events.Stuck]:
+        return events.stuck(self.reach, self.layers)
+
+    @property
+    def stuck(self) -> Iterator[Verdict[events.Stuck]]:
         """Flags and locks that stay set for good; nothing is said of them where the past is open."""
-        found = [] if self.is_open else events.stuck(self.reach, self.layers)
+        found = [] if self.is_open else self._stuck
         return self._by_take((one, self.witness(building.reaching, one.place)) for one in found)
 
     @cached_property
+    def _contests(self) -> list[events.Contest]:
+        return events.contests(self.reach, self.layers)
+
+    @property
     def contests(self) -> list[Verdict[events.Contest]]:
         """Transitions between which only their order decides, without a take where :meth:`together` makes one."""
         if not self.is_open:
-            return [Verdict(one) for one in events.contests(self.reach, self.layers)]
+            return [Verdict(one) for one in self._contests]
         return [
             Verdict(one, Certainty.SHOWN, witness) if sure else Verdict(one, Certainty.UNDECIDED, None, Reason.PAST)
             for one, witness, sure in self.opened.contests
@@ -231,9 +240,8 @@ class Proof:
         self.limits = limits
         if "wobbles" in vars(self) and self.wobbles.late:
             del self.wobbles
-            vars(self).pop("wobbling", None)
         if "played" in vars(self) and any(stage.cut for stage in self.played.stages.values()):
-            for name in _OF_PLAYED & vars(self).keys():
+            for name in {"played", "opened", "entered", "flickering"} & vars(self).keys():
                 delattr(self, name)
 
     def witness(self, make: Callable[..., Witness], *what: object, **how: object) -> Witness:
