@@ -120,7 +120,7 @@ class Lanes(QWidget):
 
     def kept_clear(self) -> tuple[float, float]:
         """From where to where down the widget the playhead is left out, so that what is written there can be read."""
-        return (0.0, 0.0)
+        return (5.0, self.height() - 6.0) if self.height() <= 2 * RULER else (0.0, 0.0)
 
     def _playhead(self, painter: QPainter) -> None:
         if not self.first <= self.playhead <= self.last:
