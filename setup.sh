@@ -38,7 +38,9 @@ install_readers() {
   rm -rf "$readers"
   mkdir -p "$readers"
   cp tests/support/readers/package.json "$readers/"
-  npm install --prefix "$readers" --no-audit --no-fund --no-package-lock --loglevel=error >/dev/null 2>&1 || {
+  # a registry that cannot be reached is waited for, by default, for a quarter of an hour
+  timeout 120 npm install --prefix "$readers" --no-audit --no-fund --no-package-lock --loglevel=error \
+    --fetch-timeout=30000 --fetch-retries=1 >/dev/null 2>&1 || {
     rm -rf "$readers"
     say "They could not be installed; tests that need them are left out."
   }
