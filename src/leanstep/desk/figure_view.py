@@ -212,11 +212,10 @@ class Glass(QWidget):
     def _ribbons(self, painter: QPainter, area: QRectF) -> None:
         live, top = self.live, int(area.y())
         if self._rests():
-            key = live.machine, live.situation.states, self.rect(), theme.night, self.devicePixelRatio()
+            ratio = self.devicePixelRatioF()
+            key = live.machine, live.situation.states, self.size(), theme.night, ratio
             if key != self._rest[0]:
-                kept = QPixmap((self.rect().size() - QSize(0, top)) * self.devicePixelRatio())
-                kept.setDevicePixelRatio(self.devicePixelRatio())
-                kept.fill(theme.colour("paper"))
+                kept = paint.blank(self.size() - QSize(0, top), ratio, "paper")
                 with QPainter(kept) as drawn:
                     drawn.setRenderHint(QPainter.RenderHint.Antialiasing)
                     drawn.translate(0, -top)

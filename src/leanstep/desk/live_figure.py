@@ -155,11 +155,14 @@ class LiveFigure(QObject):
             self.hands.take(until)
             inputs = self.hands.inputs(self.machine)
             self.hands.devices.pass_time(1 / self.machine.character.rate)
-            self._kept.add(inputs, self.situation, round(KEPT_SECONDS * self.machine.character.rate))
+            self._keep_inputs(inputs)
             if self.recording is not None:
                 self.recording.append(inputs)
             self.hands.given.clear()
         self._step(inputs)
+
+    def _keep_inputs(self, inputs: dict[int, Symbolic]) -> None:
+        self._kept.add(inputs, self.situation, round(KEPT_SECONDS * self.machine.character.rate))
 
     def _step(self, inputs: dict[int, Symbolic], told: bool = True) -> None:
         """One tick with these inputs; ``told``: whoever shows it is told."""
@@ -270,12 +273,12 @@ class LiveFigure(QObject):
 
     def _sleep_through(self, ticks: int) -> None:
         """Ticks that were known ahead: hands did nothing on them, and nobody is told."""
-        inputs, most = self.hands.inputs(self.machine), round(KEPT_SECONDS * self.machine.character.rate)
+        inputs = self.hands.inputs(self.machine)
         for _ in range(ticks):
             if not self._foresight.ahead:
                 self.tick()
                 continue
-            self._kept.add(inputs, self.situation, most)
+            self._keep_inputs(inputs)
             self._step(inputs, False)
 
     def _sleep(self) -> None:

@@ -2,30 +2,21 @@
 
 from __future__ import annotations
 
-from PySide6.QtWidgets import QHBoxLayout, QWidget
-
 from leanstep.core.character.alternates import Alternate
 from leanstep.desk.session import Session
 from leanstep.desk.simulation import Simulation
-from leanstep.desk.widgets.basics import DropDown, fill_combo, label
+from leanstep.desk.widgets.basics import ChoiceRow, fill_combo
 
 USUAL = "as usual"
 
 
-class MovesRow(QWidget):
+class MovesRow(ChoiceRow):
     """Sets the parameter by which a way of moving is chosen, as the game would; hidden for a character without one."""
 
     def __init__(self, session: Session, live: Simulation) -> None:
-        super().__init__()
+        tip = "The way of moving the figure has from now on, as if the game had chosen it"
+        super().__init__("Moves", "How it moves", tip, self._choose)
         self.session, self.live = session, live
-        self.choice = DropDown()
-        self.choice.setAccessibleName("How it moves")
-        self.choice.setToolTip("The way of moving the figure has from now on, as if the game had chosen it")
-        self.choice.activated.connect(self._choose)
-        row = QHBoxLayout(self)
-        row.setContentsMargins(0, 0, 0, 0)
-        row.addWidget(label("Moves", "soft"))
-        row.addWidget(self.choice, 1)
         session.editing.follow(self, self.refresh, session.changed, session.opened)
         live.ticked.connect(self._follow)
         self.refresh()

@@ -5,7 +5,7 @@ from __future__ import annotations
 import math
 from collections.abc import Sequence
 
-from PySide6.QtCore import QPointF, QRect, QRectF, Qt
+from PySide6.QtCore import QPointF, QRect, QRectF, QSize, Qt
 from PySide6.QtGui import QBrush, QColor, QFontMetricsF, QPainter, QPainterPath, QPen, QPixmap, QPixmapCache, QTransform
 
 from leanstep.core.bearings import across, along
@@ -28,6 +28,14 @@ def pen(name: str, width: float = 1.0) -> QPen:
     made = QPen(theme.colour(name), width)
     made.setCapStyle(Qt.PenCapStyle.RoundCap)
     made.setJoinStyle(Qt.PenJoinStyle.RoundJoin)
+    return made
+
+
+def blank(size: QSize, ratio: float, colour: str) -> QPixmap:
+    """A picture of one colour, to draw on what then is drawn often; ``ratio``: pixels of the screen a pixel."""
+    made = QPixmap(size * ratio)
+    made.setDevicePixelRatio(ratio)
+    made.fill(theme.colour(colour))
     return made
 
 

@@ -2,28 +2,19 @@
 
 from __future__ import annotations
 
-from PySide6.QtWidgets import QHBoxLayout, QWidget
-
 from leanstep.desk.session import Session
-from leanstep.desk.widgets.basics import DropDown, fill_combo, label
+from leanstep.desk.widgets.basics import ChoiceRow, fill_combo
 
 
-class WearsRow(QWidget):
+class WearsRow(ChoiceRow):
     """Which costume every preview shows; hidden for a character without any."""
 
     AS_SAID, BARE = "as the graph says", "no costume"
 
     def __init__(self, session: Session) -> None:
-        super().__init__()
+        tip = "The costume that is seen everywhere here; the character stays as it is"
+        super().__init__("Wears", "What is worn", tip, self._choose)
         self.session = session
-        self.choice = DropDown()
-        self.choice.setAccessibleName("What is worn")
-        self.choice.setToolTip("The costume that is seen everywhere here; the character stays as it is")
-        self.choice.activated.connect(self._choose)
-        row = QHBoxLayout(self)
-        row.setContentsMargins(0, 0, 0, 0)
-        row.addWidget(label("Wears", "soft"))
-        row.addWidget(self.choice, 1)
         session.editing.follow(self, self.refresh, session.changed, session.opened)
         self.refresh()
 

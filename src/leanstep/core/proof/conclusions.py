@@ -93,13 +93,21 @@ class Proof:
     def _by_take(self, found: Iterable[tuple[_T, Witness | None]]) -> Iterator[Verdict[_T]]:
         return (by_take(one, witness, self.is_open) for one, witness in found)
 
+    def _shown(
+        self,
+        found: Sequence[_T],
+        make: Callable[[Reach, _T], Witness],
+        opened: Callable[[Opened, tuple[_T, ...]], Iterable[tuple[_T, Witness | None]]],
+    ) -> Iterator[Verdict[_T]]:
+        """What was found, each with the take that is made of it, or what is told of it where the past is open."""
+        if self.is_open:
+            return self._by_take(opened(self.opened, tuple(found)))
+        return self._by_take((one, self.witness(make, one)) for one in found)
+
     @cached_property
     def flickering(self) -> list[Verdict[flicker.Flicker]]:
         """Every flicker."""
-        found = self.flickers.found
-        if self.is_open:
-            return list(self._by_take(self.opened.flickering(found)))
-        return list(self._by_take((one, self.witness(building.flickering, one)) for one in found))
+        return list(self._shown(self.flickers.found, building.flickering, Opened.flickering))
 
     @cached_property
     def _idle(self) -> list[closed_sets.Idle]:
@@ -143,14 +151,10 @@ class Proof:
         return self._by_take((state, found.get(state)) for state in some if state not in ends)
 
     @property
-    def steady(self) -> set[tuple[int, frozenset[int]]]:
-        """Layer and states of every steady flicker."""
-        return {(one.about.layer, one.about.states) for one in self.flickering if len(one.about.states) > 1}
-
-    @property
     def flickering_states(self) -> frozenset[tuple[int, int]]:
         """Layer and state of all that flicker steadily."""
-        return frozenset((layer, state) for layer, states in self.steady for state in states)
+        steady = (one.about for one in self.flickering if len(one.about.states) > 1)
+        return frozenset((one.layer, state) for one in steady for state in one.states)
 
     @cached_property
     def wobbles(self) -> wobble.Wobbles:
@@ -160,10 +164,7 @@ class Proof:
     @property
     def wobbling(self) -> Iterator[Verdict[wobble.Wobble]]:
         """The same with the takes."""
-        found = self.wobbles.found
-        if self.is_open:
-            return self._by_take(self.opened.wobbling(tuple(found)))
-        return self._by_take((one, self.witness(building.wobbling, one)) for one in found)
+        return self._shown(self.wobbles.found, building.wobbling, Opened.wobbling)
 
     @cached_property
     def _flashes(self) -> list[Flash]:
@@ -191,10 +192,7 @@ class Proof:
     @property
     def restless(self) -> Iterator[Verdict[Restless]]:
         """Where the character does not come to rest."""
-        found = self._restless
-        if self.is_open:
-            return self._by_take(self.opened.restless(tuple(found)))
-        return self._by_take((one, self.witness(building.left_alone, one)) for one in found)
+        return self._shown(self._restless, building.left_alone, Opened.restless)
 
     @cached_property
     def marks(self) -> Marks:

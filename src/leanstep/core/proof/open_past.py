@@ -6,7 +6,7 @@ by a closer look at one state, or else it is undecided.
 
 from __future__ import annotations
 
-from collections.abc import Callable, Iterable
+from collections.abc import Callable, Iterable, Sequence
 from dataclasses import dataclass, field
 from functools import cached_property
 from itertools import chain
@@ -137,7 +137,7 @@ class Opened:
         inside = (state for at, state in self.reach.entered if at == layer)
         return sorted(state for state in inside if wanted <= {way.index for way in rows[state]})
 
-    def flickering(self, flickers: list[Flicker]) -> list[tuple[Flicker, Witness | None]]:
+    def flickering(self, flickers: Sequence[Flicker]) -> list[tuple[Flicker, Witness | None]]:
         """Flickers with their takes; of those without one, those that have states no other shows."""
         thin = len(flickers) <= MOST_THINNED
         some = [(one, open_takes.flickering(self.played.stages[one.layer], one, thin)) for one in flickers]

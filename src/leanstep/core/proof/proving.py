@@ -1,4 +1,4 @@
-"""The door to the proofs: what the free world says of a machine, slice by slice, and what follows from it."""
+"""Proving: each slice of a machine is searched, or its proof taken over from an earlier check."""
 
 from __future__ import annotations
 

@@ -292,6 +292,7 @@ def _weigh(across: _Lain, down: _Lain, evidence: Evidence) -> _Judged:
     shares = (across.inside * down.inside)[below]
     inside = float(shares @ areas / areas.sum()) if len(areas) else 0.0
     weight = x.weight + y.weight + 0.8 * max(0.0, min(x.odd, y.odd))
+    # half of a pair is no drawing of its own
     weight += (2.5 - 1.5 * x.halves) * single - 4.0 * scraps - 3.0 * min(1.0, holes) - 5.0 * rows_without - 0.7 * tails
     weight += 3.0 * (inside - 1)
     if x.count > 1 and y.count > 1:

@@ -63,7 +63,7 @@ def _beyond_large(found: Pieces) -> tuple[Pieces, Pieces]:
     tall = heights >= LOW * np.percentile(np.repeat(heights, np.minimum(found.areas, MOST_COUNTED)), 75)
     large = tall & (found.areas >= SMALL * usual_area(found.areas))
     if not large.any() or large.all():
-        return found.of(large & ~large), found.of(large & ~large)
+        return _none(found), _none(found)
     return found.of(lows <= tops[large].min()), found.of(tops >= lows[large].max())
 
 
@@ -71,14 +71,17 @@ def _parted(found: Pieces, tops: NDArray[np.int64], lows: NDArray[np.int64]) -> 
     """The pieces up to the first empty row, if they are lettering: letters that touch are one large piece among small ones."""
     order = np.argsort(tops, kind="stable")
     empty = np.flatnonzero(tops[order][1:] > np.maximum.accumulate(lows[order])[:-1])
-    none = np.zeros(len(found), bool)
     if not len(empty):
-        return found.of(none)
-    taken = none.copy()
+        return _none(found)
+    taken = np.zeros(len(found), bool)
     taken[order[: empty[0] + 1]] = True
     some, rest = found.of(taken), found.of(~taken)
     small = some.areas[some.areas <= SMALL * usual_area(rest.areas)].sum() > some.areas.sum() / 2
-    return some if small and _letters(some) else found.of(none)
+    return some if small and _letters(some) else _none(found)
+
+
+def _none(found: Pieces) -> Pieces:
+    return found.of(np.zeros(len(found), bool))
 
 
 def _letters(some: Pieces) -> bool:

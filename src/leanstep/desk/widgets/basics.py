@@ -82,6 +82,21 @@ def label(text: str = "", role: str = "", wrap: bool = False) -> QLabel:
     return made
 
 
+class ChoiceRow(QWidget):
+    """A choice after a ``word``; ``chosen`` gets the place of what somebody chose."""
+
+    def __init__(self, word: str, name: str, tip: str, chosen: Callable[[int], object]) -> None:
+        super().__init__()
+        self.choice = DropDown()
+        self.choice.setAccessibleName(name)
+        self.choice.setToolTip(tip)
+        self.choice.activated.connect(chosen)
+        row = QHBoxLayout(self)
+        row.setContentsMargins(0, 0, 0, 0)
+        row.addWidget(label(word, "soft"))
+        row.addWidget(self.choice, 1)
+
+
 def command(owner: QWidget, name: str, keys: str, function: Callable[[], object]) -> QAction:
     """A command of a station, with its shortcut."""
     action = QAction(name, owner)

@@ -100,9 +100,7 @@ class Lanes(QWidget):
         ratio = self.devicePixelRatioF()
         if self._paper is None or self._dressed != (theme.night, ratio):
             self._dressed = theme.night, ratio
-            self._paper = QPixmap(self.size() * ratio)
-            self._paper.setDevicePixelRatio(ratio)
-            self._paper.fill(theme.colour("leaf"))
+            self._paper = paint.blank(self.size(), ratio, "leaf")
             with QPainter(self._paper) as painter:
                 painter.setRenderHint(QPainter.RenderHint.Antialiasing)
                 self.draw(painter)

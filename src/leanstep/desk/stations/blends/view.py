@@ -198,9 +198,7 @@ class BlendView(QWidget):
         key = (self.blend, self.space, self.picked, tuple(self.units), whole, self.size(), ratio, theme.night)
         if key != self._key_of_ground:
             self._key_of_ground = key
-            self._ground = QPixmap(self.size() * ratio)
-            self._ground.setDevicePixelRatio(ratio)
-            self._ground.fill(theme.colour("leaf"))
+            self._ground = paint.blank(self.size(), ratio, "leaf")
             with QPainter(self._ground) as under:
                 under.setRenderHint(QPainter.RenderHint.Antialiasing)
                 under.setPen(paint.pen("edge"))

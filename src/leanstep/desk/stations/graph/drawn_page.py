@@ -135,10 +135,7 @@ class DrawnPage(QWidget):
 
     def _drawn_paper(self, area: QRect) -> QPixmap:
         """The part of the page that is seen, without the figures that move."""
-        ratio = self.devicePixelRatioF()
-        paper = QPixmap(area.size() * ratio)
-        paper.setDevicePixelRatio(ratio)
-        paper.fill(theme.colour("leaf"))
+        paper = paint.blank(area.size(), self.devicePixelRatioF(), "leaf")
         with QPainter(paper) as painter:
             painter.setRenderHint(QPainter.RenderHint.Antialiasing)
             painter.translate(-area.topLeft())
