@@ -22,6 +22,7 @@ from leanstep.core.proof.verdicts.flashes import flashes
 from leanstep.core.proof.verdicts.flicker import flickers
 from leanstep.core.proof.verdicts.resting import restless
 from leanstep.core.proof.witness.building import entering, flickering
+from leanstep.core.proof.witness.shrinking import witness_of
 from tests.support.build import sketch, way
 
 
@@ -165,7 +166,7 @@ def said(machine: Machine, monkeypatch: pytest.MonkeyPatch, small: int) -> objec
         if reach.world.doubts:
             return None
         for key in states:
-            assert entering(reach, *key).replays
+            assert witness_of(reach, entering(reach, *key)).replays
         for flicker in flickers(reach, layers).found:
-            assert flickering(reach, flicker).replays
+            assert witness_of(reach, flickering(reach, flicker)).replays
     return found

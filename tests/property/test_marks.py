@@ -15,6 +15,7 @@ from leanstep.core.proof.search.reachability import explore
 from leanstep.core.proof.states.free_world import FreeWorld
 from leanstep.core.proof.verdicts.marks import marks_of
 from leanstep.core.proof.witness.building import on_tick
+from leanstep.core.proof.witness.shrinking import witness_of
 from tests.support.build import sketch, way
 from tests.support.plain import enumerate_verdicts
 
@@ -62,4 +63,4 @@ def test_marks_fire_and_are_cut_off_when_trying_everything_says_so(seed: int) ->
         assert {key: cut.tick + 1 for key, cut in marks.missed.items()} == plain.missed
         for cut in marks.missed.values():
             outcome = reach.world.outcomes(reach.views[cut.place])[cut.position]
-            assert on_tick(reach, cut.place, outcome.masks, path=cut.path).replays
+            assert witness_of(reach, on_tick(reach, cut.place, outcome.masks, path=cut.path)).replays

@@ -19,6 +19,7 @@ from leanstep.core.proof.search.reachability import explore
 from leanstep.core.proof.states.free_world import FreeWorld
 from leanstep.core.proof.verdicts.flicker import flickers
 from leanstep.core.proof.witness.building import entering, flickering
+from leanstep.core.proof.witness.shrinking import witness_of
 from leanstep.core.proof.work import Work
 from leanstep.core.rehearsal.takes import rehearse
 from tests.support.random_characters import counting_character, mixed_character, random_character, slow_character
@@ -66,7 +67,7 @@ def test_the_way_to_every_state_is_shortest_and_needs_each_of_its_changes(seed: 
     machine = compile_character(random_character(seed))
     asked = [(reach, key, place) for reach, _ in reaches(machine) for key, place in reach.entered.items()]
     for reach, (layer, state), place in asked[:6]:
-        witness = entering(reach, layer, state)
+        witness = witness_of(reach, entering(reach, layer, state))
         assert witness.replays
         assert witness.take.ticks == reach.depths[place]
         states = last_states(machine, witness.take)
@@ -87,7 +88,7 @@ def test_a_flicker_witness_goes_once_round(seed: int) -> None:
     machine = compile_character(random_character(seed))
     shown = [(reach, flicker) for reach, layers in reaches(machine) for flicker in flickers(reach, layers).found]
     for reach, flicker in shown[:5]:
-        witness = flickering(reach, flicker)
+        witness = witness_of(reach, flickering(reach, flicker))
         assert witness.replays and witness.take.ticks == flicker.ticks
         steps = rehearse(machine, witness.take).steps[-flicker.lap :]
         assert {step.situation.states[flicker.layer] for step in steps} == flicker.states

@@ -17,7 +17,7 @@ from leanstep.core.proof.verdicts.marks import Marks, marks_of
 from leanstep.core.proof.verdicts.resting import Restless, restless
 from leanstep.core.proof.witness import building
 from leanstep.core.proof.witness.playing import Played, played
-from leanstep.core.proof.witness.shrinking import Witness
+from leanstep.core.proof.witness.shrinking import Aim, Witness, witness_of
 from leanstep.core.proof.work import Reason, TooLong, Work
 
 _T = TypeVar("_T")
@@ -96,7 +96,7 @@ class Proof:
     def _shown(
         self,
         found: Sequence[_T],
-        make: Callable[[Reach, _T], Witness],
+        make: Callable[[Reach, _T], Aim],
         opened: Callable[[Opened, tuple[_T, ...]], Iterable[tuple[_T, Witness | None]]],
     ) -> Iterator[Verdict[_T]]:
         """What was found, each with the take that is made of it, or what is told of it where the past is open."""
@@ -242,13 +242,13 @@ class Proof:
             for name in {"played", "opened", "entered", "flickering"} & vars(self).keys():
                 delattr(self, name)
 
-    def witness(self, make: Callable[..., Witness], *what: object, **how: object) -> Witness:
+    def witness(self, make: Callable[..., Aim], *what: object, **how: object) -> Witness:
         """The witness that ``make`` makes of something, made once."""
         key = (make, *what, *how.items())
         if key not in self.known:
             look()
             try:
-                self.known[key] = make(self.reach, *what, **how)
+                self.known[key] = witness_of(self.reach, make(self.reach, *what, **how))
             except TooLong as error:
                 self.known[key] = Witness(None, True, error.ticks)
         return self.known[key]

@@ -30,3 +30,4 @@ from leanstep.core.proof.witness.building import on_tick as on_tick
 from leanstep.core.proof.witness.building import reaching as reaching
 from leanstep.core.proof.witness.picks import flipping_picks as flipping_picks
 from leanstep.core.proof.witness.shrinking import Witness as Witness
+from leanstep.core.proof.witness.shrinking import witness_of as witness_of

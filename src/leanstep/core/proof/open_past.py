@@ -8,7 +8,7 @@ from __future__ import annotations
 
 from collections.abc import Callable, Iterable, Sequence
 from dataclasses import dataclass, field
-from functools import cached_property
+from functools import cached_property, partial
 from itertools import chain
 from typing import Any, Concatenate, ParamSpec, TypeVar
 
@@ -16,15 +16,17 @@ import networkx as nx
 
 from leanstep.core.proof.search.reach import Reach, first_places, kept_where
 from leanstep.core.proof.search.refinement import Hint, alone, apart, hint, light, plain
+from leanstep.core.proof.states.free_world import FreeWorld
+from leanstep.core.proof.states.places import View
 from leanstep.core.proof.values.predicates import Masks
-from leanstep.core.proof.verdicts.closed_sets import Idle, can_hold, dead_ends, first_caught, idle_transitions
+from leanstep.core.proof.verdicts.closed_sets import Idle, can_hold, dead_ends, first_caught, idle_transitions, reachable_states
 from leanstep.core.proof.verdicts.events import Contest, contests, together_in
-from leanstep.core.proof.verdicts.flashes import flashes
+from leanstep.core.proof.verdicts.flashes import Flash, flashes
 from leanstep.core.proof.verdicts.flicker import Flicker, quick_ways
 from leanstep.core.proof.verdicts.resting import Restless
 from leanstep.core.proof.verdicts.settled import asks_for_ages, left_for_sure
 from leanstep.core.proof.verdicts.wobble import Wobble, wobbles
-from leanstep.core.proof.witness import open_takes
+from leanstep.core.proof.witness import building, open_takes
 from leanstep.core.proof.witness.playing import Played
 from leanstep.core.proof.witness.shrinking import Witness
 
@@ -118,8 +120,14 @@ class Opened:
 
     def _out_of_reach(self, layer: int, index: int) -> bool:
         """Whether a look at each state it leads from rules out that a transition is taken."""
-        near = [alone(self.reach, layer, state) for state in self._states(layer, [index])]
-        return all(one is not None and (layer, index) not in one.fired for one in near)
+        return all(self._never_taken(layer, state, index) for state in self._states(layer, [index]))
+
+    def _never_taken(self, layer: int, state: int, index: int) -> bool:
+        """Whether a closer look rules out that a transition is taken from a state; if it is, that is played."""
+        near = alone(self.reach, layer, state)
+        if near is not None and (layer, index) not in near.fired:
+            return True
+        return self.played.stages[layer].asks_for(state, index) is None
 
     def _kind_alone(self, layer: int, index: int) -> str:
         """Why a transition is never taken, as far as a look at each state it leads from tells."""
@@ -179,8 +187,17 @@ class Opened:
             for state, boxes in sorted(quick.items()):
                 stage = self.played.stages[layer]
                 passing = open_takes.flashing(stage, state, boxes)
-                if passing is not None or self._may_pass(layer, state, boxes):
-                    found.append((layer, state, passing or open_takes.flashing(stage, state, boxes, harder=True)))
+                if passing is None:
+                    if not self._may_pass(layer, state, boxes):
+                        continue
+                    answer = self.played.guided.ask(partial(_flash, layer, state), building.flashing)
+                    if answer.found is None:
+                        continue
+                    if answer.witness is not None:
+                        passing = open_takes.Passing(answer.found.stay, answer.found.to, answer.witness)
+                    else:
+                        passing = open_takes.flashing_sampled(stage, state)
+                found.append((layer, state, passing))
         return found
 
     def _may_pass(self, layer: int, state: int, boxes: list[Masks]) -> bool:
@@ -230,29 +247,12 @@ class Opened:
         witness = self.together(contest, False)
         if witness is not None:
             return witness, True
-        layer, undecided = contest.layer, False
-        stage = self.played.stages[layer]
-        for state in self._states(layer, (contest.first, contest.other)):
-            truth = open_takes.Truth(state, contest.other, contest.first)
-            if not light(self.reach, layer, state):
-                witness = open_takes.on_tick(stage, truth, self._hint(layer, contest), True, False)
-            if witness is not None:
-                return witness, True
-            hints = self._where_together(layer, state, (contest.first, contest.other))
-            witness = self._by_hints(truth, layer, hints, False) if hints else None
-            if witness is not None:
-                return witness, True
-            undecided = undecided or hints is None or bool(hints)
-        witness = open_takes.together(stage, contest.first, contest.other) if undecided else None
-        return witness, True if witness is not None else False if undecided else None
-
-    def _where_together(self, layer: int, state: int, pair: tuple[int, int]) -> list[Hint] | None:
-        """Values with which a look at a state saw two transitions true together; None when it could not look."""
-        near = alone(self.reach, layer, state)
-        if near is None:
-            return None
-        seen = ((place, together_in(near.world, view, layer, ())) for view, place in first_places(near).items())
-        return [hint(self.reach, near, place, pairs[pair]) for place, pairs in seen if pair in pairs]
+        pair = contest.layer, contest.first, contest.other
+        answer = self.played.guided.ask(partial(_contest, *pair), building.together, partial(_are_together, *pair))
+        if answer.found is None:
+            return None, None
+        witness = answer.witness or open_takes.together(self.played.stages[contest.layer], contest.first, contest.other)
+        return witness, witness is not None
 
     @_once
     def together(self, contest: Contest, thin: bool) -> Witness | None:
@@ -270,8 +270,10 @@ class Opened:
     def closed_sets(self, layer: int) -> list[tuple[frozenset[int], Witness | None]]:
         """Dead ends, or what may be one, with takes that enter them."""
         stage, table, states = self.played.stages[layer], self.reach.machine.layers[layer], self.entered(layer)
-        most, least = (dead_ends(table, states, edges) for edges in (self._possible(layer), stage.edges))
         all_played = states == stage.seen.keys()
+        most, least = (dead_ends(table, states, edges) for edges in (self.reach.edges[layer], stage.edges))
+        if most != least:
+            most, least = (dead_ends(table, states, edges) for edges in (self._possible(layer), stage.edges))
         found: list[tuple[frozenset[int], Witness | None]] = []
         for closed in dict.fromkeys([*most, *least]):
             sure = all_played and closed in most and closed in least
@@ -281,6 +283,9 @@ class Opened:
 
     def entered(self, layer: int) -> set[int]:
         """The states that may be active."""
+        played = set(self.played.stages[layer].seen)
+        if played == reachable_states(self.reach, layer):
+            return played
         start = self.reach.machine.layers[layer].start
         graph = nx.DiGraph(sorted(self._possible(layer)))
         return {start, *(nx.descendants(graph, start) if start in graph else ())}
@@ -288,14 +293,14 @@ class Opened:
     @_once
     def _possible(self, layer: int) -> set[tuple[int, int]]:
         """The pairs of states between which a transition may be taken."""
-        edges = self.reach.edges[layer]
-        unplayed = sorted(edges - self.played.stages[layer].edges)
-        return edges - {edge for edge in unplayed if self._no_way(layer, *edge)}
+        stage, edges = self.played.stages[layer], self.reach.edges[layer]
+        ruled_out = {edge for edge in sorted(edges - stage.edges) if edge not in stage.edges and self._no_way(layer, *edge)}
+        return edges - ruled_out
 
     def _no_way(self, layer: int, state: int, target: int) -> bool:
-        """Whether a look at one state rules out that it gives way to another."""
-        near = alone(self.reach, layer, state)
-        return near is not None and (state, target) not in near.edges[layer]
+        """Whether a look at one state rules out that it gives way to another; what shows it is played."""
+        ways = self.reach.machine.layers[layer].ways[state]
+        return all(self._never_taken(layer, state, way.index) for way in ways if way.target == target)
 
     @_once
     def restless(self, found: tuple[Restless, ...]) -> list[tuple[Restless, Witness | None]]:
@@ -328,3 +333,20 @@ class Opened:
             return True
         near = alone(self.reach, layer, state)
         return near is None or state in first_caught(near, layer)
+
+
+def _flash(layer: int, state: int, reach: Reach) -> Flash | None:
+    """How a state only flashes by, as far as a search tells."""
+    return next((one for one in flashes(reach, (layer,)) if one.state == state), None)
+
+
+def _contest(layer: int, first: int, other: int, reach: Reach) -> Contest | None:
+    """Where two transitions are true together, as far as a search tells."""
+    return next((one for one in contests(reach, (layer,)) if (one.first, one.other) == (first, other)), None)
+
+
+def _are_together(layer: int, first: int, other: int, world: FreeWorld, view: View) -> bool:
+    """Whether two transitions can be true together in a view."""
+    if view.frozen or view.blocked[layer]:
+        return False
+    return (first, other) in together_in(world, view, layer, ())

@@ -8,6 +8,7 @@ from dataclasses import dataclass, field, replace
 from leanstep.core.graph.machine import Machine
 from leanstep.core.proof.conclusions import Proof
 from leanstep.core.proof.reduce.playheads import without_strays
+from leanstep.core.proof.reduce.observables import AgeKey
 from leanstep.core.proof.reduce.slices import Slice, slices
 from leanstep.core.proof.search.reach import Reach
 from leanstep.core.proof.search.reachability import explore
@@ -15,6 +16,8 @@ from leanstep.core.proof.search.reuse import inherit
 from leanstep.core.proof.states.free_world import FreeWorld
 from leanstep.core.proof.verdicts import flicker
 from leanstep.core.proof.work import Reason, Work
+
+_NOTHING = frozenset[int]()
 
 
 @dataclass
@@ -98,13 +101,13 @@ class _Prover:
         light = part.weight <= effort.heavy and part.weight * part.clocks <= effort.ages
         timed = bool(part.memories) or part.clocks > 1
         first = replace(limits, budget=min(limits.budget, effort.followed)) if timed else limits
-        reach = self._searched(first, None, True)
+        reach = self._searched(first)
         if not reach.complete and reach.reason is Reason.BUDGET and timed:
-            reach = self._searched(limits, frozenset(), part.clocks <= 1)
+            reach = self._searched(limits, _NOTHING, _NOTHING)
             found = self._flickering(reach)
             if not light or not reach.complete or found.decided:
                 return found
-            whole = self._searched(limits, None, True)
+            whole = self._searched(limits)
             if not whole.complete:
                 return found
             reach = whole
@@ -115,14 +118,16 @@ class _Prover:
         found = flicker.flickers(reach, self.layers, self.limits) if searched else flicker.Flickers([])
         return Proof(self.layers, reach, found, self.limits)
 
-    def _searched(self, limits: Work, tracked: frozenset[int] | None, clocked: bool) -> Reach:
+    def _searched(
+        self, limits: Work, tracked: frozenset[int] | None = None, aged: frozenset[AgeKey] | None = None
+    ) -> Reach:
         """The search of the slice, with limits on how fast numbers change if that does not make it too large."""
         earlier = self.earlier.searches(self.layers, limits.budget)
-        world = FreeWorld(self.part, tracked, False, clocked)
+        world = FreeWorld(self.part, tracked, False, aged)
         reach = inherit(world, earlier) or explore(world, limits)
         if not world.limit_ignored or not reach.complete:
             return reach
-        slower = FreeWorld(self.part, tracked, True, clocked)
+        slower = FreeWorld(self.part, tracked, True, aged)
         if not slower.paced or slower.leeway * sum(map(len, reach.successors)) > limits.effort.ways:
             return reach
         return inherit(slower, earlier) or explore(slower, limits)

@@ -14,7 +14,7 @@ from leanstep.core.findings.results import Details, Finding
 from leanstep.core.graph.machine import Where
 from leanstep.core.naming.told import tellable
 from leanstep.core.naming.wording import described
-from leanstep.core.proof.door import by_take, reaching
+from leanstep.core.proof.door import by_take, reaching, witness_of
 from leanstep.core.rehearsal.limits import first_broken, tick_by_tick
 from leanstep.core.wording import counted, some
 
@@ -103,7 +103,7 @@ def impossible_assumptions(evidence: Evidence) -> Iterator[Finding]:
             "free",
             "proved",
             why="An assumption asks for something that another one, or a limit on how often a pulse comes, forbids then.",
-        ).judged(by_take(stuck, reaching(stuck, stuck.stuck)))
+        ).judged(by_take(stuck, witness_of(stuck, reaching(stuck, stuck.stuck))))
 
 
 @check

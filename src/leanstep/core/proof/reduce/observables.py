@@ -14,9 +14,13 @@ _TURNS = {"<": (0,), ">=": (0,), "<=": (1,), ">": (1,), "=": (0, 1), "!=": (0, 1
 """From how many ticks beyond the one it is compared with on a stay compares otherwise than before."""
 
 
-def age_turns(part: Slice) -> dict[int | tuple[int, int], tuple[int, ...]]:
+AgeKey = int | tuple[int, int]
+"""A button whose press has an age, or a (layer, state) that was left so long ago."""
+
+
+def age_turns(part: Slice) -> dict[AgeKey, tuple[int, ...]]:
     """By button, and by (layer, state), the ages of its press, and of leaving it, from which on something reads differently."""
-    found: dict[int | tuple[int, int], set[int]] = defaultdict(set)
+    found: dict[AgeKey, set[int]] = defaultdict(set)
     rows = (row for layer in part.layers for row in part.machine.layers[layer].ways)
     for one in (*part.expressions, *(use for row in rows for way in row for use in way.uses)):
         if isinstance(one, x.Buffered):

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections import defaultdict
+from collections.abc import Callable, Collection
 from heapq import heappop, heappush
 from itertools import product
 
@@ -14,15 +15,21 @@ from leanstep.core.proof.states.places import Core, CoreKey, Moved, Outcome, Pla
 from leanstep.core.proof.work import LATE, Reason, Work
 
 
-def explore(world: FreeWorld, limits: Work | None = None) -> Reach:
-    """Visit every place reachable in the free world, nearest first.
+def explore(
+    world: FreeWorld,
+    limits: Work | None = None,
+    until: Callable[[View], bool] | None = None,
+    only: Callable[[View], Collection[int]] | None = None,
+) -> Reach:
+    """Visit every place reachable in the free world, nearest first, ``until`` one has a certain view; ``only`` has the positions of
+    those outcomes of a view that are gone on from.
 
     Waiting is not enumerated: where nothing but a stay goes on, the search jumps to the next stay that can make a
     difference.
     """
     limits = limits or Work()
     reach = Reach(world)
-    search = _Search(reach)
+    search = _Search(reach, only)
     search.lead(world.first(), (-1, -1, 0), 0)
     reach.marks |= world.first_marks
     if world.completed(world.full) is None:
@@ -31,11 +38,13 @@ def explore(world: FreeWorld, limits: Work | None = None) -> Reach:
         reach.stuck = 0
         _note_entered(reach)
         return reach
-    search.run(limits)
+    search.run(limits, until)
     look()
     _note_passed(reach)
     if not reach.complete:
         _drop_unvisited(reach)
+    if only is not None and reach.complete:
+        reach.abort(Reason.PAST, "only some of what can happen was looked at")
     if world.wild and reach.complete:
         reach.abort(Reason.INEXACT, f"this cannot be decided exactly: {', '.join(world.wild)}")
     _note_entered(reach)
@@ -46,14 +55,14 @@ class _Search:
     """Visits places in the order of their depths; ``waiting`` are those still to visit, by depth, and ``coming`` the depths at
     which there are any: those between are jumped over."""
 
-    def __init__(self, reach: Reach) -> None:
-        self.reach = reach
+    def __init__(self, reach: Reach, only: Callable[[View], Collection[int]] | None) -> None:
+        self.reach, self.only = reach, only
         self.waiting: dict[int, list[int]] = defaultdict(list)
         self.coming: list[int] = []
         self.seen: set[View] = set()
 
-    def run(self, limits: Work) -> None:
-        """Visit everything the limits allow."""
+    def run(self, limits: Work, until: Callable[[View], bool] | None) -> None:
+        """Visit everything the limits allow, until a view is come to."""
         reach, done = self.reach, 0
         while self.coming:
             depth = heappop(self.coming)
@@ -68,9 +77,13 @@ class _Search:
                     return
                 done += 1
                 self._expand(number, depth)
-                if reach.views[number] not in self.seen:
-                    self.seen.add(reach.views[number])
-                    _note_fired(reach, reach.views[number])
+                view = reach.views[number]
+                if view not in self.seen:
+                    self.seen.add(view)
+                    _note_fired(reach, view)
+                    if until is not None and until(view):
+                        reach.abort(Reason.BUDGET, "what was looked for was found")
+                        return
             if not reach.complete:
                 return
 
@@ -91,7 +104,9 @@ class _Search:
             reach.leaps[number] = row.leap
         depths, found = reach.depths, list(map(reach.numbers.get, row.afters))
         # what is known can only be nearer than it was thought to be where a leap has led to it
-        for position, known in enumerate(found) if reach.leaps or None in found else ():
+        some = range(len(found)) if self.only is None else self.only(row.view)
+        for position in some if reach.leaps or None in found else ():
+            known = found[position]
             if known is None or depth + 1 < depths[known]:
                 ticks = row.leap if row.leap > 1 and reach.world.outcomes(row.view)[position].idle else 1
                 found[position] = self.lead(row.afters[position], (number, position, ticks), depth + ticks)

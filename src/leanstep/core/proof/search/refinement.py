@@ -64,7 +64,7 @@ def alone(reach: Reach, layer: int, *states: int) -> Reach | None:
         or len(part.machine.layers[layer].states) <= len(states)
     ):
         return None
-    world = FreeWorld(Slice(_alone(reach, layer, states), part.layers), paced=False, clocked=reach.world.clocked)
+    world = FreeWorld(Slice(_alone(reach, layer, states), part.layers), paced=False, aged=frozenset(reach.world.aged))
     found = explore(world, Work(MOST))
     return found if found.complete else None
 

@@ -20,8 +20,8 @@ from leanstep.core.proof.states.free_world import FreeWorld
 from leanstep.core.proof.states.places import Core, CoreKey, Outcome, Past, Place, View
 from leanstep.core.proof.values.predicates import Masks
 
-MOST_SAMPLED = 3_000
-"""Situations that are gone on from."""
+MOST_SAMPLED, MOST_CLOCKS = 3_000, 500_000
+"""Situations that are gone on from, and memories that are counted on for it, each once in each outcome."""
 
 MOST_ALIKE = 40
 """Sets of values with which a transition is taken that are told apart."""
@@ -68,25 +68,26 @@ class Sampling:
         self.reached: dict[tuple[int, int], tuple[list[int], list[int]]] = {}
         self.times: dict[tuple[int, int], int] = {}
         self.waiting: list[tuple[int, int, int]] = []
-        self.left = MOST_SAMPLED
+        self.left, self.clocks = MOST_SAMPLED, MOST_CLOCKS
         self._lead(self.world.first(), _Step(-1, None, 0))
 
     def go_on(self, most: int = MOST_SAMPLED) -> bool:
         """Go on from so many more places; whether there are others still."""
         most = min(most, self.left)
         self.left -= most
-        while self.waiting and most > 0:
+        while self.waiting and most > 0 and self.clocks > 0:
             _, depth, number = heappop(self.waiting)
             look()
             most -= 1
             self._expand(number, depth)
-        return bool(self.waiting) and self.left > 0
+        return bool(self.waiting) and self.left > 0 and self.clocks > 0
 
     def _expand(self, number: int, depth: int) -> None:
         place = self.places[number]
         moved = self.world.move(place)
         self.views.setdefault(moved.view, number)
         outcomes = self.world.outcomes(moved.view)
+        self.clocks -= len(outcomes) * len(self.world.tracked)
         for outcome, after in zip(outcomes, self.world.afters(place, moved, outcomes, set())):
             for layer, position in enumerate(outcome.fired):
                 if position >= 0:

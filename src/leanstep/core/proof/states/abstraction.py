@@ -10,7 +10,7 @@ from leanstep.core.conditions import expression as x
 from leanstep.core.conditions.evaluation import Symbolic
 from leanstep.core.graph.machine import Machine
 from leanstep.core.graph.tick_state import Fade, TickState
-from leanstep.core.proof.reduce.observables import Layout, age_turns
+from leanstep.core.proof.reduce.observables import AgeKey, Layout, age_turns
 from leanstep.core.proof.reduce.slices import Slice
 from leanstep.core.proof.states.places import Core, CoreKey, Made, Moved, News, Outcome, Past, Place, Pool, Scene, View
 from leanstep.core.proof.values.predicates import Masks, Split
@@ -37,22 +37,22 @@ _CHANGING = [
 
 class Moments:
     """The places of a slice.  ``tracked`` are the memories whose past is counted, ``spaced`` the pulses that come only so
-    often and are looked at, ``paced`` the numbers that change only so fast and are; ``clocked``: presses that are remembered
-    and states that were left are followed."""
+    often and are looked at, ``paced`` the numbers that change only so fast and are; ``aged`` the buttons, and the (layer, state),
+    the ages of whose presses and leavings are followed (None: all)."""
 
-    def __init__(self, part: Slice, tracked: frozenset[int], regions: Regions, clocked: bool = True) -> None:
+    def __init__(self, part: Slice, tracked: frozenset[int], regions: Regions, aged: frozenset[AgeKey] | None = None) -> None:
         self.regions = regions
         read = part.expressions
-        buttons = {atom.symbol for atom in read if isinstance(atom, x.Buffered)}
-        left = {(atom.layer, atom.state) for atom in read if isinstance(atom, x.SinceLeft)}
+        self.age_turns = age_turns(part)
+        self.aged = self.age_turns.keys() if aged is None else self.age_turns.keys() & aged
+        self.open_ages = frozenset(self.age_turns.keys() - self.aged)
         self.slice = part
         self.layers = tuple(sorted(part.layers))
         self.tracked = tuple(sorted(tracked))
         whole = part.machine
-        self.clocked = clocked
         asked = (
-            tuple(one for one in whole.buffers if clocked and one[0] in buttons),
-            tuple(one for one in whole.clocks if clocked and one[0] in left),
+            tuple(one for one in whole.buffers if one[0] in self.aged),
+            tuple(one for one in whole.clocks if one[0] in self.aged),
         )
         same = asked == (whole.buffers, whole.clocks)
         self.machine: Machine = whole if same else replace(whole, buffers=asked[0], clocks=asked[1])
@@ -68,7 +68,6 @@ class Moments:
         self._values = frozenset(part.values)
         self._pressable = tuple(button for button, _ in self.machine.buffers)
         self.layout = Layout(self.machine, part)
-        self.age_turns = age_turns(part)
         self.first_marks: set[tuple[int, int, str]] = set()
         self.templates: dict[View, TickState] = {}
         self.pool = Pool()
@@ -77,6 +76,10 @@ class Moments:
         self._read: dict[tuple[int, ...], tuple[bool, ...]] = {}
         memories = (self.machine.memories[index] for index in self.tracked)
         self.enough = tuple(memory.enough for memory in memories)
+
+    @property
+    def clocked(self) -> bool:
+        return not self.open_ages
 
     def first(self) -> Place:
         """The place just before tick 0."""

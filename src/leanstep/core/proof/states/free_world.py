@@ -18,6 +18,7 @@ from leanstep.core.deadline import look
 from leanstep.core.graph.effects import BODILY
 from leanstep.core.graph.machine import CompiledTransition
 from leanstep.core.graph.tick_state import TickState
+from leanstep.core.proof.reduce.observables import AgeKey
 from leanstep.core.proof.reduce.slices import Slice
 from leanstep.core.proof.states.abstraction import Moments, copied
 from leanstep.core.proof.states.cache import Kept
@@ -67,11 +68,15 @@ class FreeWorld(OpenMasks):
     """
 
     def __init__(
-        self, part: Slice, tracked: frozenset[int] | None = None, paced: bool = True, clocked: bool = True
+        self,
+        part: Slice,
+        tracked: frozenset[int] | None = None,
+        paced: bool = True,
+        aged: frozenset[AgeKey] | None = None,
     ) -> None:
         compared = [one for one in part.expressions if isinstance(one, x.Compared)]
         regions = regions_of(part.machine, [*part.machine.assumptions, *compared], paced)
-        Moments.__init__(self, part, part.memories if tracked is None else tracked & part.memories, regions, clocked)
+        Moments.__init__(self, part, part.memories if tracked is None else tracked & part.memories, regions, aged)
         machine = self.machine
         self.wild: list[str] = []
         regional = Regional(machine, regions, self._uneven, self._is_tracked)
@@ -107,8 +112,10 @@ class FreeWorld(OpenMasks):
                 for state, picture in enumerate(self.machine.pictures[layer])
                 if picture is not None
             )
-        if isinstance(atom, x.Buffered | x.SinceLeft):
-            return self.clocked
+        if isinstance(atom, x.Buffered):
+            return atom.symbol in self.aged
+        if isinstance(atom, x.SinceLeft):
+            return (atom.layer, atom.state) in self.aged
         return not isinstance(atom, x.Remembered) or atom.index in self.tracked
 
     def _name_doubts(self, regional: Regional) -> None:

@@ -1,4 +1,4 @@
-"""Takes that show a verdict: made from a path, thinned out, and replayed before anyone sees them."""
+"""What takes that show a verdict are made from: a path through the search, and what must be seen on it."""
 
 from __future__ import annotations
 
@@ -15,19 +15,20 @@ from leanstep.core.proof.states.places import Outcome
 from leanstep.core.proof.values.predicates import Masks
 from leanstep.core.proof.values.rates import Cell, along
 from leanstep.core.proof.values.regions import Span, further_round
+from leanstep.core.proof.verdicts.events import Contest
 from leanstep.core.proof.verdicts.flashes import Flash
 from leanstep.core.proof.verdicts.flicker import Flicker
 from leanstep.core.proof.verdicts.resting import Restless
 from leanstep.core.proof.verdicts.wobble import Wobble
-from leanstep.core.proof.witness.shrinking import Witness, made
+from leanstep.core.proof.witness.shrinking import Aim
 from leanstep.core.rehearsal.situation import Situation
 from leanstep.core.rehearsal.traces import Trace
 
 
-def entering(reach: Reach, layer: int, state: int) -> Witness:
+def entering(reach: Reach, layer: int, state: int) -> Aim:
     """The shortest take after which a state is active."""
     path = [outcome.masks for outcome in reach.path(reach.entered[layer, state])]
-    return made(reach, _rows(reach, path), lambda trace: ends_in(trace, layer, state))
+    return Aim(path, _rows(reach, path), lambda trace: ends_in(trace, layer, state))
 
 
 def ends_in(trace: Trace, layer: int, state: int) -> bool:
@@ -35,13 +36,13 @@ def ends_in(trace: Trace, layer: int, state: int) -> bool:
     return [trace.first.states[layer], *trace.states(layer)][-1] == state
 
 
-def reaching(reach: Reach, place: int) -> Witness:
+def reaching(reach: Reach, place: int) -> Aim:
     """The shortest take that ends in a place."""
     path = [outcome.masks for outcome in reach.path(place)]
-    return made(reach, _rows(reach, path), lambda trace: lies_in(reach, trace.after(len(path)), place))
+    return Aim(path, _rows(reach, path), lambda trace: lies_in(reach, trace.after(len(path)), place))
 
 
-def left_alone(reach: Reach, found: Restless) -> Witness:
+def left_alone(reach: Reach, found: Restless) -> Aim:
     """The shortest take that ends where a character, left alone, never comes to rest, with the bearings it keeps then."""
     if found.came is None:
         return reaching(reach, found.place)
@@ -54,10 +55,10 @@ def left_alone(reach: Reach, found: Restless) -> Witness:
         kept = all(reach.world.regions.bit_of(index, values[index]) & masks[index] for index in bearings)
         return kept and lies_in(reach, trace.after(len(path)), found.place)
 
-    return made(reach, _rows(reach, path), goal)
+    return Aim(path, _rows(reach, path), goal, fixed=1)
 
 
-def flickering(reach: Reach, flicker: Flicker) -> Witness:
+def flickering(reach: Reach, flicker: Flicker) -> Aim:
     """A shortest take that goes once round the cycle of a flicker; where the past was left open, after as many rounds as
     every memory needs to settle."""
     world, lap = reach.world, flicker.lap
@@ -80,7 +81,8 @@ def flickering(reach: Reach, flicker: Flicker) -> Witness:
         return trace.states(flicker.layer)[-1] == reach.places[flicker.place].states[flicker.layer]
 
     early = (len(path), arrives) if path else None
-    return made(reach, _rows(reach, path + [flicker.masks] * lap * laps), goal, early=early)
+    path += [flicker.masks] * lap * laps
+    return Aim(path, _rows(reach, path), goal, early=early, fixed=lap * laps)
 
 
 def goes_round(reach: Reach, trace: Trace, layer: int, states: frozenset[int], lap: int) -> bool:
@@ -94,7 +96,7 @@ def goes_round(reach: Reach, trace: Trace, layer: int, states: frozenset[int], l
     )
 
 
-def wobbling(reach: Reach, wobble: Wobble) -> Witness:
+def wobbling(reach: Reach, wobble: Wobble) -> Aim:
     """A take that goes once round the walk of a wobble, with nothing but its value moving."""
     world, lap = reach.world, len(wobble.laps)
     path = [outcome.masks for outcome in reach.path(wobble.place)]
@@ -114,14 +116,14 @@ def wobbling(reach: Reach, wobble: Wobble) -> Witness:
 
     near = close_together(world, wobble)
     ends = sorted(near.values())
-    rows = _rows(reach, [*path, *wobble.laps])
+    whole = [*path, *wobble.laps]
+    rows = _rows(reach, whole)
     if wobble.symbol in world.paced:
-        whole = [*path, *wobble.laps]
         _pace(reach, whole, rows, wobble.symbol, {tick: (ends[0], ends[-1]) for tick in range(begin, end)})
     else:
         for row, masks in zip(rows[begin:], wobble.laps):
             row[wobble.symbol] = next(value for bit, value in near.items() if masks[wobble.symbol] >> bit & 1)
-    return made(reach, rows, goal)
+    return Aim(whole, rows, goal, fixed=lap)
 
 
 def close_together(world: FreeWorld, wobble: Wobble) -> dict[int, Symbolic]:
@@ -162,14 +164,15 @@ def _unrolled(spans: list[Span], used: list[int]) -> tuple[list[Span], list[int]
     return [*spans, *map(further_round, spans)], sorted(order)
 
 
-def flashing(reach: Reach, flash: Flash) -> Witness:
+def flashing(reach: Reach, flash: Flash) -> Aim:
     """The shortest take in which a state flashes by: from the tick it is entered to the tick it is left on."""
     path = [outcome.masks for outcome in reach.path(flash.place)]
-    rows = _rows(reach, [*path, flash.masks, *[flash.calm] * flash.stay])
+    whole = [*path, flash.masks, *[flash.calm] * flash.stay]
+    rows = _rows(reach, whole)
     for row in rows[len(path) + 1 :]:
         for index in reach.machine.countdowns:
             row[index] = rows[len(path)][index]
-    return made(reach, rows, lambda trace: goes_by(trace, flash.layer, flash.state, flash.to, flash.stay))
+    return Aim(whole, rows, lambda trace: goes_by(trace, flash.layer, flash.state, flash.to, flash.stay), fixed=flash.stay + 1)
 
 
 def goes_by(trace: Trace, layer: int, state: int, to: int, stay: int) -> bool:
@@ -191,19 +194,31 @@ def goes_by(trace: Trace, layer: int, state: int, to: int, stay: int) -> bool:
 
 def on_tick(
     reach: Reach, place: int, masks: Masks, thin: bool = True, path: tuple[Outcome, ...] | None = None
-) -> Witness:
+) -> Aim:
     """The take along a path (None: the shortest) to a place and one tick beyond, on which the values are of ``masks``;
     ``thin``: with every change undone that is not needed."""
     world = reach.world
-    rows = [outcome.masks for outcome in (reach.path(place) if path is None else path)]
+    before = [outcome.masks for outcome in (reach.path(place) if path is None else path)]
 
     def goal(trace: Trace) -> bool:
-        values = trace.values_on(len(rows))
+        values = trace.values_on(len(before))
         return all(
             world.regions.bit_of(index, values[index]) & masks[index] for index in reach.machine.free
-        ) and lies_in(reach, trace.after(len(rows)), place)
+        ) and lies_in(reach, trace.after(len(before)), place)
 
-    return made(reach, _rows(reach, [*rows, masks]), goal, thin)
+    whole = [*before, masks]
+    return Aim(whole, _rows(reach, whole), goal, thin, fixed=1)
+
+
+def together(reach: Reach, contest: Contest) -> Aim:
+    """The shortest take on whose last tick two transitions are true together."""
+    return on_tick(reach, contest.place, contest.masks, thin=False)
+
+
+def taking(reach: Reach, place: int, masks: Masks, layer: int, index: int) -> Aim:
+    """The shortest take to a place and one tick beyond, on which a transition is taken."""
+    path = [*(outcome.masks for outcome in reach.path(place)), masks]
+    return Aim(path, _rows(reach, path), lambda trace: trace.steps[-1].fired[layer] == index, thin=False)
 
 
 def lies_in(reach: Reach, situation: Situation, place: int) -> bool:

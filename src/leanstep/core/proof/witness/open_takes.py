@@ -237,10 +237,13 @@ def flashing(stage: Stage, state: int, quick: list[Masks], harder: bool = False)
                     shown = _passing(stage, state, entered, stage.until(seen) + rows)
                     if shown is not None:
                         return shown
-    if harder:
-        tries = (_passing(stage, state, entered, whole) for entered, whole in stage.sampled_into(state))
-        return next((shown for shown in tries if shown is not None), None)
     return None
+
+
+def flashing_sampled(stage: Stage, state: int) -> Passing | None:
+    """A take in which a state flashes by, entered from some situation that was looked at."""
+    tries = (_passing(stage, state, entered, whole) for entered, whole in stage.sampled_into(state))
+    return next((shown for shown in tries if shown is not None), None)
 
 
 def together(stage: Stage, first: int, other: int) -> Witness | None:

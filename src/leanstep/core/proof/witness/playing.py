@@ -16,6 +16,7 @@ from leanstep.core.proof.search.reach import Reach, first_places
 from leanstep.core.proof.search.refinement import alone, hint, light
 from leanstep.core.proof.search.sampling import Sampling
 from leanstep.core.proof.values.predicates import Masks
+from leanstep.core.proof.witness.guided import Answer, Guided
 from leanstep.core.proof.witness.plans import Plan, Plans, Rows
 from leanstep.core.proof.witness.shrinking import pushed, settings_for
 from leanstep.core.rehearsal.limits import first_broken, tick_by_tick
@@ -28,8 +29,9 @@ SOME = 100
 @dataclass
 class Played:
     """What has been played: (layer, state) and (layer, transition index), with the values of every tick until then; and by
-    layer how it was.  ``sampling`` are the situations that were looked at for it, as long as they are needed."""
+    layer how it was.  ``guided`` is for what is asked with only that followed on which it turns, ``sampling`` are the situations that were looked at for it, as long as they are needed."""
 
+    guided: Guided
     states: dict[tuple[int, int], Rows] = field(default_factory=dict)
     transitions: dict[tuple[int, int], Rows] = field(default_factory=dict)
     stages: dict[int, Stage] = field(default_factory=dict)
@@ -39,7 +41,7 @@ class Played:
 def played(reach: Reach, layers: tuple[int, ...], late: Callable[[], bool] = lambda: False) -> Played:
     """Play the states and transitions of ``layers`` that a search found, each from the first situation its state was played
     to; ``late`` tells whether there is no more time."""
-    found = Played()
+    found = Played(Guided(reach))
     for layer in layers:
         stage = found.stages[layer] = Stage(reach, layer, found, late)
         stage.play()
@@ -58,17 +60,17 @@ class Stage(Plans):
         self.queue: deque[Glimpse] = deque()
         self.held: dict[tuple[int, int], Plan | None] = {}
         self.looked: set[tuple[int, int, bool]] = set()
-        self.sampled = False
+        self.sampled = self.asked = False
 
     def play(self) -> None:
         """Play whatever can be played from the start."""
         self._note(self.reach.player.start(), [])
-        while self.queue or self._look_again(False) or self._sample() or self._look_again(True):
+        while self.queue or self._look_again(False) or self._ask() or self._sample() or self._look_again(True):
             seen = self.queue.popleft()
             state = seen.states[self.layer]
             for way in self.reach.machine.layers[self.layer].ways[state]:
                 some = self.boxes.get(state, {}).get(way.index)
-                if some and not self._has_played(state, way):
+                if some and not self._has_played(way):
                     any(
                         self._shows_from(state, way.index, state, [(row, self.most)])
                         for row in self._tried(way, some, seen.values)
@@ -82,9 +84,9 @@ class Stage(Plans):
             self.seen[state] = now
             self.queue.append(now)
 
-    def _has_played(self, state: int, way: CompiledTransition) -> bool:
-        """Whether a transition has been played, and some that leads from this state where it does."""
-        return (self.layer, way.index) in self.found.transitions and (state, way.target) in self.edges
+    def _has_played(self, way: CompiledTransition) -> bool:
+        """Whether a transition has been played."""
+        return (self.layer, way.index) in self.found.transitions
 
     def _look_again(self, harder: bool) -> bool:
         """Look for takes with transitions that were not played yet, those to new states first; whether one leads there."""
@@ -93,7 +95,7 @@ class Stage(Plans):
             for state in self.seen if not self.spent else ():
                 for position, way in enumerate(table.ways[state]):
                     boxes, key = self.boxes.get(state, {}).get(way.index), (state, way.index, harder)
-                    if not boxes or key in self.looked or self._has_played(state, way):
+                    if not boxes or key in self.looked or self._has_played(way):
                         continue
                     if (way.target in self.seen) == known:
                         self.looked.add(key)
@@ -103,6 +105,25 @@ class Stage(Plans):
                         if any(self._shows_from(state, way.index, *plan) for plan in plans) and self.queue:
                             return True
         return False
+
+    def _ask(self) -> bool:
+        """Ask for each transition that was not played yet whether it can be taken; whether some lead to new states."""
+        if self.asked:
+            return False
+        self.asked = True
+        for state, some in sorted(self.boxes.items()):
+            for way in self.reach.machine.layers[self.layer].ways[state]:
+                if some.get(way.index) and not self._has_played(way) and not self.late():
+                    if self.asks_for(state, way.index) is None:
+                        some[way.index] = []
+        return bool(self.queue)
+
+    def asks_for(self, state: int, index: int) -> Answer[tuple[int, Masks]] | None:
+        """Ask whether a transition can be taken from a state, and play what shows it; None if it cannot."""
+        answer = self.found.guided.taken(self.layer, state, index)
+        if answer.witness is not None:
+            self._follow(answer.rows)
+        return None if answer.found is None else answer
 
     @property
     def sampling(self) -> Sampling:
@@ -118,7 +139,7 @@ class Stage(Plans):
         self.sampled = True
         ways = self.reach.machine.layers[self.layer].ways
         left = {(state, index) for state, some in self.boxes.items() for index, boxes in some.items() if boxes}
-        left -= {(state, way.index) for state, row in enumerate(ways) for way in row if self._has_played(state, way)}
+        left -= {(state, way.index) for state, row in enumerate(ways) for way in row if self._has_played(way)}
         more = bool(left)
         while more and left and not self.late():
             more = self.sampling.go_on(SOME)

@@ -10,6 +10,7 @@ from leanstep.core.conditions.evaluation import Symbolic
 from leanstep.core.graph.machine import Machine
 from leanstep.core.proof.search.reach import Reach
 from leanstep.core.proof.states.concrete import Rows, permitted
+from leanstep.core.proof.values.predicates import Masks
 from leanstep.core.rehearsal.limits import first_broken
 from leanstep.core.rehearsal.situation import Setting
 from leanstep.core.rehearsal.step_trace import given, spread
@@ -33,6 +34,24 @@ class Witness:
     take: Take | None
     replays: bool
     ticks: int = 0
+
+
+@dataclass(frozen=True)
+class Aim:
+    """What a take is to show: the sets of values that a search went through, tick by tick, values out of them, and what must be seen
+    when these are played.  ``thin``: with every change undone that is not needed."""
+
+    path: list[Masks]
+    rows: Rows
+    goal: Goal
+    thin: bool = True
+    early: Early | None = None
+    fixed: int = 0
+
+
+def witness_of(reach: Reach, aim: Aim) -> Witness:
+    """The take with which a search shows something."""
+    return made(reach, aim.rows, aim.goal, aim.thin, aim.early)
 
 
 def made(reach: Reach, rows: Rows, goal: Goal, thin: bool = True, early: Early | None = None) -> Witness:

@@ -1,0 +1,253 @@
+"""Single questions about a search that left what came before open, answered with only that followed on which they turn.
+
+What the search shows is played.  Where that cannot be played as the search has it, what the transition remembers that comes true, or
+does not, against its word is followed from then on, and the question is asked again: until nothing shows it any more, so that it is
+ruled out; until a take shows it, which is a shortest one then; or until there is too much to follow.  This is abstraction refined by
+counterexamples (E. Clarke, O. Grumberg, S. Jha, Y. Lu, H. Veith, 2003).
+"""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Collection, Iterator
+from functools import partial
+from itertools import islice
+from operator import and_, itemgetter
+from typing import Generic, NamedTuple, TypeVar
+
+from leanstep.core.conditions import expression as x
+from leanstep.core.conditions.evaluation import Symbolic
+from leanstep.core.graph.machine import Machine
+from leanstep.core.proof.reduce.observables import AgeKey
+from leanstep.core.proof.search.reach import Reach, first_places
+from leanstep.core.proof.search.reachability import explore
+from leanstep.core.proof.states.concrete import Rows, chosen
+from leanstep.core.proof.states.free_world import FreeWorld
+from leanstep.core.proof.states.places import Outcome, View
+from leanstep.core.proof.values.predicates import Masks, Split
+from leanstep.core.proof.witness import building
+from leanstep.core.proof.witness.shrinking import Aim, Witness, made
+from leanstep.core.proof.work import TooLong, Work
+from leanstep.core.rehearsal.step_trace import given
+
+_T = TypeVar("_T")
+_Until = Callable[[FreeWorld, View], bool]
+
+MOST_ONCE, MOST_IN_ALL = 6_000, 30_000
+"""Situations that are visited with one set of what is followed, and with all together."""
+
+MOST_CHOICES = 30
+"""Sets of values that are tried to bring one outcome about."""
+
+
+class Followed(NamedTuple):
+    """The memories, and what has ages, that a search follows."""
+
+    memories: frozenset[int] = frozenset()
+    ages: frozenset[AgeKey] = frozenset()
+
+    def and_also(self, other: Followed) -> Followed:
+        """This and the other."""
+        return Followed(self.memories | other.memories, self.ages | other.ages)
+
+
+class Answer(NamedTuple, Generic[_T]):
+    """What was ``found`` in the end (None: it is ruled out), and the take that shows it, with its values (None: undecided)."""
+
+    found: _T | None
+    witness: Witness | None = None
+    rows: Rows = []
+
+
+class Guided:
+    """Questions about a search in which nothing but what came before is open.  ``left`` are the situations that may still be
+    visited."""
+
+    def __init__(self, reach: Reach) -> None:
+        self.reach = reach
+        self.left = MOST_IN_ALL
+        self._worlds = {Followed(): reach.world}
+        self._searches = {Followed(): reach}
+        self._taken: dict[tuple[int, int, int], Answer[tuple[int, Masks]]] = {}
+
+    def taken(self, layer: int, state: int, index: int) -> Answer[tuple[int, Masks]]:
+        """Whether a transition can be taken from a state."""
+        key = layer, state, index
+        if key not in self._taken:
+
+            def find(reach: Reach) -> tuple[int, Masks] | None:
+                return _first_taken(reach, layer, state, index)
+
+            def make(reach: Reach, found: tuple[int, Masks]) -> Aim:
+                return building.taking(reach, *found, layer, index)
+
+            self._taken[key] = self.ask(find, make, partial(_is_taken, layer, state, index))
+        return self._taken[key]
+
+    def ask(
+        self,
+        find: Callable[[Reach], _T | None],
+        make: Callable[[Reach, _T], Aim],
+        until: Callable[[FreeWorld, View], bool] | None = None,
+    ) -> Answer[_T]:
+        """Whether there is what ``find`` looks for; ``make`` says what a take has to show then.  ``until`` tells the views in which
+        it can be found, if it is found in views."""
+        followed, found, reach = Followed(), None, self.reach
+        while reach.complete or until is not None:
+            nearest = find(reach)
+            if nearest is None:
+                return Answer(None if reach.complete else found)
+            found = nearest
+            answer, missed = _tried(reach, found, make)
+            if answer.witness is None and until is not None:
+                # where the nearest cannot be played, there may be another that can
+                reach = self._explored(reach.world, until, partial(_sure, reach.world))
+                sure = find(reach)
+                if sure is not None:
+                    answer, missed = _tried(reach, sure, make)
+            if missed is None:
+                return answer
+            more = followed.and_also(missed)
+            if more == followed:
+                break
+            followed = more
+            reach = self._search(followed, until)
+        return Answer(found)
+
+    def _search(self, followed: Followed, until: _Until | None) -> Reach:
+        """What can be reached with so much followed: all, if that is not too much, or what is nearest until a view is come to."""
+        known = self._searches.get(followed)
+        if known is not None:
+            return known
+        if followed not in self._worlds:
+            part = self.reach.world.slice
+            self._worlds[followed] = FreeWorld(part, followed.memories, False, followed.ages)
+        reach = self._explored(self._worlds[followed], until)
+        if reach.complete:
+            self._searches[followed] = reach
+        return reach
+
+    def _explored(
+        self, world: FreeWorld, until: _Until | None, only: Callable[[View], Collection[int]] | None = None
+    ) -> Reach:
+        """A search of one of the worlds, as far as there are situations left."""
+        known = len(world.kept.rows)
+        work = Work(min(MOST_ONCE, known + max(self.left, 0)))
+        reach = explore(world, work, None if until is None else partial(until, world), only)
+        self.left -= len(world.kept.rows) - known
+        return reach
+
+
+def _tried(reach: Reach, found: _T, make: Callable[[Reach, _T], Aim]) -> tuple[Answer[_T], Followed | None]:
+    """What a search found, with the take that shows it; or what would have to be followed so that it does not seem so."""
+    try:
+        aim = make(reach, found)
+    except TooLong:
+        return Answer(found), None
+    rows, missed = _played(reach, aim)
+    if missed is not None:
+        return Answer(found), missed
+    witness = made(reach, rows, aim.goal, aim.thin, aim.early)
+    return Answer(found, witness, rows) if witness.replays else Answer(found), None
+
+
+def _first_taken(reach: Reach, layer: int, state: int, index: int) -> tuple[int, Masks] | None:
+    """The nearest place of a state in which a transition can be taken, with values that do it."""
+    position = reach.machine.layers[layer].position(state, index)
+    for view, place in first_places(reach).items():
+        if _is_taken(layer, state, index, reach.world, view):
+            return place, next(one.masks for one in reach.world.outcomes(view) if one.fired[layer] == position)
+    return None
+
+
+def _sure(world: FreeWorld, view: View) -> list[int]:
+    """The positions of the outcomes of a view that some values bring about whatever is open."""
+    count = len(world.machine.symbols)
+    full = world.full[count:]
+    return [
+        position
+        for position in range(len(world.outcomes(view)))
+        if any(box[count:] == full for box in world.boxes(view, position))
+    ]
+
+
+def _is_taken(layer: int, state: int, index: int, world: FreeWorld, view: View) -> bool:
+    """Whether a transition can be taken from a state in a view."""
+    if view.states[layer] != state:
+        return False
+    position = world.machine.layers[layer].position(state, index)
+    return any(outcome.fired[layer] == position for outcome in world.outcomes(view))
+
+
+def _played(reach: Reach, aim: Aim) -> tuple[Rows, Followed | None]:
+    """Values that lead along a path, chosen tick by tick so that what is open turns out as the path has it.  Where there are none,
+    those until then, and what the transition remembers that came true, or did not, against the path's word."""
+    world, machine, player = reach.world, reach.world.slice.machine, reach.player
+    place, now, rows = world.first(), player.start(), Rows()
+    before: list[Symbolic] = [symbol.first for symbol in machine.symbols]
+    for tick, masks in enumerate(aim.path):
+        moved = world.move(place)
+        outcome = world.tick(moved.view, masks)
+        if isinstance(outcome, Split):
+            # whatever happens from here on happens with all of these values
+            for one in aim.path[tick:]:
+                before = chosen(world, one, before)
+                rows.append(before)
+            break
+        wrong: x.Expression | None = None
+        fixed = tick >= len(aim.path) - aim.fixed
+        for row in _choices(world, moved.view, outcome, masks if fixed else world.full, before):
+            after = next(iter(player.go_on(now, [given(machine, before, row, False)])))
+            surprise = _surprise(world, place.states, outcome, after.fired)
+            if surprise is None:
+                break
+            wrong = wrong or surprise
+        else:
+            return rows, _remembered(machine, wrong)
+        rows.append(row)
+        now, before = after, row
+        place = world.after(place, moved, outcome)
+    return rows, None
+
+
+def _surprise(
+    world: FreeWorld, states: tuple[int, ...], outcome: Outcome, fired: tuple[int, ...]
+) -> x.Expression | None:
+    """The condition, of those tried in these states, that was the first not to be as an outcome has it, by what was taken."""
+    for at in world.layers:
+        ways = world.machine.layers[at].ways[states[at]]
+        thought = ways[outcome.fired[at]].index if outcome.fired[at] >= 0 else -1
+        if fired[at] != thought:
+            return next(way.condition for way in ways if way.index in (fired[at], thought))
+    return None
+
+
+def _choices(
+    world: FreeWorld, view: View, outcome: Outcome, masks: Masks, before: list[Symbolic]
+) -> Iterator[list[Symbolic]]:
+    """Values out of masks that bring an outcome about, those first for which least of what is open has to turn out one way."""
+    position = next(at for at, one in enumerate(world.outcomes(view)) if one.brings(outcome))
+    count, boxes = len(world.machine.symbols), list[tuple[int, Masks]]()
+    for box in world.boxes(view, position):
+        part = (*map(and_, box[:count], masks), *box[count:])
+        if all(part):
+            boxes.append((sum(map(int.__ne__, box[count:], world.full[count:])), part))
+    for _, part in islice(sorted(boxes, key=itemgetter(0)), MOST_CHOICES):
+        allowed = world.completed(part)
+        if allowed is not None:
+            yield chosen(world, allowed, before)
+
+
+def _remembered(machine: Machine, condition: x.Expression | None) -> Followed:
+    """The memories and ages that a condition asks for, and those that these memories ask for."""
+    memories, ages = set[int](), set[AgeKey]()
+    roots = [condition] if condition is not None else []
+    while roots:
+        for part in x.parts(roots.pop()):
+            if isinstance(part, x.Remembered) and part.index not in memories:
+                memories.add(part.index)
+                roots.append(machine.memories[part.index].operand)
+            elif isinstance(part, x.Buffered):
+                ages.add(part.symbol)
+            elif isinstance(part, x.SinceLeft):
+                ages.add((part.layer, part.state))
+    return Followed(frozenset(memories), frozenset(ages))
