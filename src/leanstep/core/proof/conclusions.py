@@ -230,7 +230,7 @@ class Proof:
             return by_take(one, self.witness(building.on_tick, one.place, one.masks, thin=thin))
         shown = next((verdict.witness for verdict in contests if verdict.witness is not None), None)
         if contests[0].certainty is Certainty.SHOWN and (shown is None or thin):
-            shown = self.opened.together(one, thin) or shown
+            shown = self.opened.together(one, thin)[1] or shown
         return by_take(one, shown, True)
 
     def work_within(self, limits: Work) -> None:

@@ -9,17 +9,23 @@ from __future__ import annotations
 from collections.abc import Callable, Iterable, Sequence
 from dataclasses import dataclass, field
 from functools import cached_property, partial
-from itertools import chain
 from typing import Any, Concatenate, ParamSpec, TypeVar
 
 import networkx as nx
 
-from leanstep.core.proof.search.reach import Reach, first_places, kept_where
-from leanstep.core.proof.search.refinement import Hint, alone, apart, hint, light, plain
+from leanstep.core.proof.search.reach import Reach, kept_where
+from leanstep.core.proof.search.refinement import alone, apart, plain
 from leanstep.core.proof.states.free_world import FreeWorld
 from leanstep.core.proof.states.places import View
 from leanstep.core.proof.values.predicates import Masks
-from leanstep.core.proof.verdicts.closed_sets import Idle, can_hold, dead_ends, first_caught, idle_transitions, reachable_states
+from leanstep.core.proof.verdicts.closed_sets import (
+    Idle,
+    can_hold,
+    dead_ends,
+    first_caught,
+    idle_transitions,
+    reachable_states,
+)
 from leanstep.core.proof.verdicts.events import Contest, contests, together_in
 from leanstep.core.proof.verdicts.flashes import Flash, flashes
 from leanstep.core.proof.verdicts.flicker import Flicker, quick_ways
@@ -27,6 +33,7 @@ from leanstep.core.proof.verdicts.resting import Restless
 from leanstep.core.proof.verdicts.settled import asks_for_ages, left_for_sure
 from leanstep.core.proof.verdicts.wobble import Wobble, wobbles
 from leanstep.core.proof.witness import building, open_takes
+from leanstep.core.proof.witness.guided import Where
 from leanstep.core.proof.witness.playing import Played
 from leanstep.core.proof.witness.shrinking import Witness
 
@@ -86,37 +93,31 @@ class Opened:
         found: list[tuple[Idle, Witness | None]] = []
         known = idle_transitions(self.reach, self.layers)
         for key in sorted(self.reach.fired - self.played.transitions.keys() - set(self.unsure)):
-            known += [Idle(*key, self._kind_alone(*key))] if key[0] in self.layers else []
+            known += [Idle(*key, "shadowed")] if key[0] in self.layers else []
         for idle in known:
-            witness = self._true(idle) if idle.kind == "shadowed" else None
-            if idle.kind == "shadowed" and witness is None:
-                idle = Idle(idle.layer, idle.transition, self._kind_alone(idle.layer, idle.transition))
-            found.append((idle, witness))
+            if idle.kind != "shadowed":
+                found.append((idle, None))
+                continue
+            where = partial(_where_true, idle.layer, idle.transition)
+            may_be, witness = self._on_a_tick(where, idle, -1, idle.transition)
+            found.append((idle if may_be else Idle(idle.layer, idle.transition, "never"), witness))
         return found
 
-    def _true(self, idle: Idle) -> Witness | None:
-        """A take in which a shadowed transition is true."""
-        layer, index = idle.layer, idle.transition
-        own = [(self.reach.places[idle.place].states[layer], [self._hint(layer, idle)])] if idle.place >= 0 else []
-        near = ((state, self._where_true(layer, state, index)) for state in self._states(layer, [index]))
-        tries = (self._by_hints(open_takes.Truth(state, index), layer, hints) for state, hints in chain(own, near))
-        return next((witness for witness in tries if witness is not None), None)
-
-    def _where_true(self, layer: int, state: int, index: int) -> list[Hint]:
-        """Values with which a look at a state saw one of its transitions true."""
-        near = alone(self.reach, layer, state)
-        if near is None:
-            return []
-        position = self.reach.machine.layers[layer].position(state, index)
-        views = [(view, place) for view, place in first_places(near).items() if view.states[layer] == state]
-        seen = ((place, can_hold(near.world, view, layer, position)) for view, place in views)
-        return [hint(self.reach, near, place, masks) for place, masks in seen if masks is not None]
-
-    def _by_hints(self, truth: open_takes.Truth, layer: int, hints: list[Hint], thin: bool = True) -> Witness | None:
-        """A take in which a transition is true, as a look at its state alone suggests it."""
+    def _on_a_tick(
+        self, where: Where, what: Idle | Contest, first: int, other: int, thin: bool = False
+    ) -> tuple[bool, Witness | None]:
+        """Whether a transition may be true on a tick on which the ``first`` is taken (-1: whichever), and a take that shows it;
+        ``where`` has the values for it in a view, ``what`` where the search saw it."""
+        layer = what.layer
         stage = self.played.stages[layer]
-        tries = (open_takes.on_tick(stage, truth, by, harder, thin) for by in hints for harder in (False, True))
-        return next((witness for witness in tries if witness is not None), None)
+        witness = open_takes.true_with(stage, what.place, what.masks, first, other, thin) if what.place >= 0 else None
+        if witness is not None:
+            return True, witness
+        make = partial(building.true, layer=layer, first=first, other=other, thin=thin)
+        answer = self.played.guided.on_tick(where, make)
+        if answer.found is None or answer.witness is not None:
+            return answer.found is not None, answer.witness
+        return True, open_takes.true_in_some(stage, where, first, other)
 
     def _out_of_reach(self, layer: int, index: int) -> bool:
         """Whether a look at each state it leads from rules out that a transition is taken."""
@@ -128,16 +129,6 @@ class Opened:
         if near is not None and (layer, index) not in near.fired:
             return True
         return self.played.stages[layer].asks_for(state, index) is None
-
-    def _kind_alone(self, layer: int, index: int) -> str:
-        """Why a transition is never taken, as far as a look at each state it leads from tells."""
-        kinds = set()
-        for state in self._states(layer, [index]):
-            near = alone(self.reach, layer, state)
-            if near is None:
-                return "shadowed"
-            kinds |= {one.kind for one in idle_transitions(near, (layer,)) if one.transition == index}
-        return "shadowed" if "shadowed" in kinds else "never"
 
     def _states(self, layer: int, indices: Iterable[int]) -> list[int]:
         """The states of a layer that can be active and from which all of these transitions lead."""
@@ -226,11 +217,14 @@ class Opened:
     def contests(self) -> list[tuple[Contest, Witness | None, bool]]:
         """Transitions that are true together, each with a take if there is one yet, and whether that is known or only may
         be."""
-        found = []
+        found: list[tuple[Contest, Witness | None, bool]] = []
         for one in contests(self.reach, self.layers):
-            witness, sure = (None, True) if self._plain_to_see(one) else self._looked_for(one)
-            if sure is not None:
-                found.append((one, witness, sure))
+            if self._plain_to_see(one):
+                found.append((one, None, True))
+                continue
+            may_be, witness = self.together(one)
+            if may_be:
+                found.append((one, witness, witness is not None))
         return found
 
     def _plain_to_see(self, contest: Contest) -> bool:
@@ -242,29 +236,11 @@ class Opened:
         layer = contest.layer
         return self.played.stages[layer].stays(place.states[layer], place.stays[layer]) is not None
 
-    def _looked_for(self, contest: Contest) -> tuple[Witness | None, bool | None]:
-        """A take on whose last tick transitions are true together, and whether they are; None when that is ruled out."""
-        witness = self.together(contest, False)
-        if witness is not None:
-            return witness, True
-        pair = contest.layer, contest.first, contest.other
-        answer = self.played.guided.ask(partial(_contest, *pair), building.together, partial(_are_together, *pair))
-        if answer.found is None:
-            return None, None
-        witness = answer.witness or open_takes.together(self.played.stages[contest.layer], contest.first, contest.other)
-        return witness, witness is not None
-
     @_once
-    def together(self, contest: Contest, thin: bool) -> Witness | None:
-        """A take on whose last tick two transitions are true together; ``thin`` as elsewhere."""
-        state = self.reach.places[contest.place].states[contest.layer]
-        truth = open_takes.Truth(state, contest.other, contest.first)
-        by = self._hint(contest.layer, contest)
-        return open_takes.on_tick(self.played.stages[contest.layer], truth, by, thin=thin)
-
-    def _hint(self, layer: int, what: Idle | Contest) -> Hint:
-        """What the search says of the values in the place in which it saw something."""
-        return Hint(what.masks, self.reach.places[what.place].stays[layer])
+    def together(self, contest: Contest, thin: bool = False) -> tuple[bool, Witness | None]:
+        """Whether two transitions may be true together, and a take on whose last tick they are; ``thin`` as elsewhere."""
+        where = partial(_where_together, contest.layer, contest.first, contest.other)
+        return self._on_a_tick(where, contest, contest.first, contest.other, thin)
 
     @_once
     def closed_sets(self, layer: int) -> list[tuple[frozenset[int], Witness | None]]:
@@ -294,7 +270,9 @@ class Opened:
     def _possible(self, layer: int) -> set[tuple[int, int]]:
         """The pairs of states between which a transition may be taken."""
         stage, edges = self.played.stages[layer], self.reach.edges[layer]
-        ruled_out = {edge for edge in sorted(edges - stage.edges) if edge not in stage.edges and self._no_way(layer, *edge)}
+        ruled_out = {
+            edge for edge in sorted(edges - stage.edges) if edge not in stage.edges and self._no_way(layer, *edge)
+        }
         return edges - ruled_out
 
     def _no_way(self, layer: int, state: int, target: int) -> bool:
@@ -340,13 +318,18 @@ def _flash(layer: int, state: int, reach: Reach) -> Flash | None:
     return next((one for one in flashes(reach, (layer,)) if one.state == state), None)
 
 
-def _contest(layer: int, first: int, other: int, reach: Reach) -> Contest | None:
-    """Where two transitions are true together, as far as a search tells."""
-    return next((one for one in contests(reach, (layer,)) if (one.first, one.other) == (first, other)), None)
+def _where_true(layer: int, index: int, world: FreeWorld, view: View) -> Masks | None:
+    """Values with which a transition would be true in a view, whatever comes before it."""
+    positions = [
+        at for at, way in enumerate(world.machine.layers[layer].ways[view.states[layer]]) if way.index == index
+    ]
+    if not positions or view.frozen or view.blocked[layer]:
+        return None
+    return can_hold(world, view, layer, positions[0])
 
 
-def _are_together(layer: int, first: int, other: int, world: FreeWorld, view: View) -> bool:
-    """Whether two transitions can be true together in a view."""
+def _where_together(layer: int, first: int, other: int, world: FreeWorld, view: View) -> Masks | None:
+    """Values with which two transitions are true together in a view, the first of them taken."""
     if view.frozen or view.blocked[layer]:
-        return False
-    return (first, other) in together_in(world, view, layer, ())
+        return None
+    return together_in(world, view, layer, ()).get((first, other))

@@ -7,8 +7,8 @@ from dataclasses import dataclass, field, replace
 
 from leanstep.core.graph.machine import Machine
 from leanstep.core.proof.conclusions import Proof
-from leanstep.core.proof.reduce.playheads import without_strays
 from leanstep.core.proof.reduce.observables import AgeKey
+from leanstep.core.proof.reduce.playheads import without_strays
 from leanstep.core.proof.reduce.slices import Slice, slices
 from leanstep.core.proof.search.reach import Reach
 from leanstep.core.proof.search.reachability import explore

@@ -20,7 +20,7 @@ from leanstep.core.proof.search.reach import Reach, nearest_first
 from leanstep.core.proof.search.reachability import explore
 from leanstep.core.proof.states.free_world import FreeWorld
 from leanstep.core.proof.witness.building import on_tick
-from leanstep.core.proof.witness.shrinking import Witness
+from leanstep.core.proof.witness.shrinking import Witness, witness_of
 from leanstep.core.proof.work import Work
 from leanstep.core.rehearsal.coverage import Coverage, Decided, Key, coverage
 from leanstep.core.rehearsal.takes import from_outside, inputs_of, rehearse
@@ -110,7 +110,7 @@ def _firing(reach: Reach, key: Key) -> Witness | None:
         for outcome in reach.world.outcomes(view) if reach.successors[number] else ():
             fired = outcome.fired[layer]
             if fired >= 0 and reach.machine.layers[layer].ways[view.states[layer]][fired].index == index:
-                return on_tick(reach, number, outcome.masks)
+                return witness_of(reach, on_tick(reach, number, outcome.masks))
     return None
 
 

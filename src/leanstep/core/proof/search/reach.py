@@ -138,4 +138,5 @@ def ways_in(reach: Reach, layer: int) -> list[tuple[int, int, int]]:
         for number, row in enumerate(reach.successors)
         if row
         for position in entering[reach.views[number]]
+        if row[position] is not None
     ]

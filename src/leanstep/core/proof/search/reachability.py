@@ -82,7 +82,7 @@ class _Search:
                     self.seen.add(view)
                     _note_fired(reach, view)
                     if until is not None and until(view):
-                        reach.abort(Reason.BUDGET, "what was looked for was found")
+                        reach.abort(Reason.PAST, "what was looked for was found")
                         return
             if not reach.complete:
                 return

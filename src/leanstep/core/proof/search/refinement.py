@@ -6,9 +6,7 @@ some transition lead there.  That allows more than can happen, so what this sear
 
 from __future__ import annotations
 
-import math
 from dataclasses import replace
-from typing import NamedTuple
 
 from leanstep.core.conditions import expression as x
 from leanstep.core.graph.machine import CompiledTransition, LayerTable, Machine
@@ -16,41 +14,10 @@ from leanstep.core.proof.reduce.slices import Slice, acts_of
 from leanstep.core.proof.search.reach import Reach, once
 from leanstep.core.proof.search.reachability import explore
 from leanstep.core.proof.states.free_world import FreeWorld
-from leanstep.core.proof.values.predicates import Masks
 from leanstep.core.proof.work import Work
 
 MOST = 20_000
 """Situations that are visited for a few states."""
-
-MOST_LIGHT = 2_000
-"""Situations up to which a search of a few states is a small one."""
-
-
-class Hint(NamedTuple):
-    """Values with which something may happen, after how long a stay, and the memories, each with whether what it remembers
-    should be so by then."""
-
-    box: Masks
-    stay: int
-    remembered: tuple[tuple[int, bool], ...] = ()
-
-
-def hint(reach: Reach, near: Reach, place: int, masks: Masks) -> Hint:
-    """What a search of a few states says of values in one of its places, for the search of all."""
-    world, regions = reach.world, near.world.regions
-    box = list(world.full)
-    for index in reach.machine.free:
-        bits = (bit for bit, value in enumerate(world.values[index]) if regions.bit_of(index, value) & masks[index])
-        box[index] = sum(1 << bit for bit in bits)
-    stay = near.places[place].stays[near.world.layers[0]]
-    return Hint(tuple(box), stay, tuple(zip(near.world.tracked, near.views[place].ready)))
-
-
-def light(reach: Reach, layer: int, *states: int) -> bool:
-    """Whether the search of a few states is a small one."""
-    asked = {memory for state in states for memory in reach.world.asked.get((layer, state), ())}
-    past = math.prod(reach.machine.memories[memory].ticks + 1 for memory in asked)
-    return past * max(reach.world.layout.caps[layer][state] + 1 for state in states) <= MOST_LIGHT
 
 
 @once

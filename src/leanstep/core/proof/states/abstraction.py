@@ -40,7 +40,9 @@ class Moments:
     often and are looked at, ``paced`` the numbers that change only so fast and are; ``aged`` the buttons, and the (layer, state),
     the ages of whose presses and leavings are followed (None: all)."""
 
-    def __init__(self, part: Slice, tracked: frozenset[int], regions: Regions, aged: frozenset[AgeKey] | None = None) -> None:
+    def __init__(
+        self, part: Slice, tracked: frozenset[int], regions: Regions, aged: frozenset[AgeKey] | None = None
+    ) -> None:
         self.regions = regions
         read = part.expressions
         self.age_turns = age_turns(part)

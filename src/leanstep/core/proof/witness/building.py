@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import itertools
 from fractions import Fraction
+from functools import partial
 
 from leanstep.core.bearings import reduced, turn
 from leanstep.core.conditions import expression as x
@@ -15,13 +16,13 @@ from leanstep.core.proof.states.places import Outcome
 from leanstep.core.proof.values.predicates import Masks
 from leanstep.core.proof.values.rates import Cell, along
 from leanstep.core.proof.values.regions import Span, further_round
-from leanstep.core.proof.verdicts.events import Contest
 from leanstep.core.proof.verdicts.flashes import Flash
 from leanstep.core.proof.verdicts.flicker import Flicker
 from leanstep.core.proof.verdicts.resting import Restless
 from leanstep.core.proof.verdicts.wobble import Wobble
 from leanstep.core.proof.witness.shrinking import Aim
 from leanstep.core.rehearsal.situation import Situation
+from leanstep.core.rehearsal.stepping import Stepper
 from leanstep.core.rehearsal.traces import Trace
 
 
@@ -172,7 +173,9 @@ def flashing(reach: Reach, flash: Flash) -> Aim:
     for row in rows[len(path) + 1 :]:
         for index in reach.machine.countdowns:
             row[index] = rows[len(path)][index]
-    return Aim(whole, rows, lambda trace: goes_by(trace, flash.layer, flash.state, flash.to, flash.stay), fixed=flash.stay + 1)
+    return Aim(
+        whole, rows, lambda trace: goes_by(trace, flash.layer, flash.state, flash.to, flash.stay), fixed=flash.stay + 1
+    )
 
 
 def goes_by(trace: Trace, layer: int, state: int, to: int, stay: int) -> bool:
@@ -192,9 +195,7 @@ def goes_by(trace: Trace, layer: int, state: int, to: int, stay: int) -> bool:
     )
 
 
-def on_tick(
-    reach: Reach, place: int, masks: Masks, thin: bool = True, path: tuple[Outcome, ...] | None = None
-) -> Aim:
+def on_tick(reach: Reach, place: int, masks: Masks, thin: bool = True, path: tuple[Outcome, ...] | None = None) -> Aim:
     """The take along a path (None: the shortest) to a place and one tick beyond, on which the values are of ``masks``;
     ``thin``: with every change undone that is not needed."""
     world = reach.world
@@ -210,9 +211,39 @@ def on_tick(
     return Aim(whole, _rows(reach, whole), goal, thin, fixed=1)
 
 
-def together(reach: Reach, contest: Contest) -> Aim:
-    """The shortest take on whose last tick two transitions are true together."""
-    return on_tick(reach, contest.place, contest.masks, thin=False)
+def true(reach: Reach, place: int, masks: Masks, layer: int, first: int, other: int, thin: bool = False) -> Aim:
+    """The shortest take to a place and one tick beyond, on which a transition is true while the ``first`` is taken (-1: whichever)."""
+    path = [*(outcome.masks for outcome in reach.path(place)), masks]
+    what = layer, reach.places[place].states[layer], first, other
+    return Aim(
+        path, _rows(reach, path), partial(ends_true, *what), thin, fixed=1, surprise=partial(_not_so_at_the_end, *what)
+    )
+
+
+def ends_true(layer: int, state: int, first: int, other: int, trace: Trace) -> bool:
+    """Whether a transition of a state is true on the last tick of a trace, while the ``first`` is taken (-1: whichever)."""
+    found = _true_at_the_end(trace, layer, state)
+    return other in found and first in (-1, found[0])
+
+
+def _true_at_the_end(trace: Trace, layer: int, state: int) -> list[int]:
+    """The indices of a state's transitions that are true on the last tick of a trace, in the order in which they are tried."""
+    tick = len(trace.steps) - 1
+    before, symbols, values = trace.after(tick), trace.machine.symbols, trace.values_on(tick)
+    if before.states[layer] != state:
+        return []
+    inputs = {index: values[index] for index, symbol in enumerate(symbols) if symbol.free}
+    return Stepper(trace.machine, free=True).true_when_tried(before, inputs, layer)
+
+
+def _not_so_at_the_end(layer: int, state: int, first: int, other: int, trace: Trace) -> x.Expression | None:
+    """The condition because of which a transition is not true on the last tick of a trace, or another than the ``first`` is taken."""
+    found, before = _true_at_the_end(trace, layer, state), first >= 0
+    for way in trace.machine.layers[layer].ways[state]:
+        before = before and way.index != first
+        if (before and way.index in found) or (way.index in (first, other) and way.index not in found):
+            return way.condition
+    return None
 
 
 def taking(reach: Reach, place: int, masks: Masks, layer: int, index: int) -> Aim:

@@ -25,12 +25,13 @@ from leanstep.core.proof.states.free_world import FreeWorld
 from leanstep.core.proof.states.places import Outcome, View
 from leanstep.core.proof.values.predicates import Masks, Split
 from leanstep.core.proof.witness import building
-from leanstep.core.proof.witness.shrinking import Aim, Witness, made
-from leanstep.core.proof.work import TooLong, Work
+from leanstep.core.proof.witness.shrinking import Aim, Witness, made, replayed
+from leanstep.core.proof.work import Reason, TooLong, Work
 from leanstep.core.rehearsal.step_trace import given
 
 _T = TypeVar("_T")
-_Until = Callable[[FreeWorld, View], bool]
+Until = Callable[[FreeWorld, View], bool]
+Where = Callable[[FreeWorld, View], Masks | None]
 
 MOST_ONCE, MOST_IN_ALL = 6_000, 30_000
 """Situations that are visited with one set of what is followed, and with all together."""
@@ -73,21 +74,27 @@ class Guided:
         """Whether a transition can be taken from a state."""
         key = layer, state, index
         if key not in self._taken:
-
-            def find(reach: Reach) -> tuple[int, Masks] | None:
-                return _first_taken(reach, layer, state, index)
-
-            def make(reach: Reach, found: tuple[int, Masks]) -> Aim:
-                return building.taking(reach, *found, layer, index)
-
-            self._taken[key] = self.ask(find, make, partial(_is_taken, layer, state, index))
+            where = partial(_where_taken, layer, state, index)
+            self._taken[key] = self.on_tick(where, partial(building.taking, layer=layer, index=index))
         return self._taken[key]
+
+    def on_tick(self, where: Where, make: Callable[[Reach, int, Masks], Aim]) -> Answer[tuple[int, Masks]]:
+        """Whether something can happen on a tick; ``where`` has the values for it in a view, and ``make`` says what a take to a place
+        and one tick beyond has to show then."""
+
+        def find(reach: Reach) -> tuple[int, Masks] | None:
+            some = ((place, where(reach.world, view)) for view, place in first_places(reach).items())
+            return next(((place, masks) for place, masks in some if masks is not None), None)
+
+        return self.ask(
+            find, lambda reach, found: make(reach, *found), lambda world, view: where(world, view) is not None
+        )
 
     def ask(
         self,
         find: Callable[[Reach], _T | None],
         make: Callable[[Reach, _T], Aim],
-        until: Callable[[FreeWorld, View], bool] | None = None,
+        until: Until | None = None,
     ) -> Answer[_T]:
         """Whether there is what ``find`` looks for; ``make`` says what a take has to show then.  ``until`` tells the views in which
         it can be found, if it is found in views."""
@@ -98,7 +105,7 @@ class Guided:
                 return Answer(None if reach.complete else found)
             found = nearest
             answer, missed = _tried(reach, found, make)
-            if answer.witness is None and until is not None:
+            if answer.witness is None:
                 # where the nearest cannot be played, there may be another that can
                 reach = self._explored(reach.world, until, partial(_sure, reach.world))
                 sure = find(reach)
@@ -113,7 +120,7 @@ class Guided:
             reach = self._search(followed, until)
         return Answer(found)
 
-    def _search(self, followed: Followed, until: _Until | None) -> Reach:
+    def _search(self, followed: Followed, until: Until | None) -> Reach:
         """What can be reached with so much followed: all, if that is not too much, or what is nearest until a view is come to."""
         known = self._searches.get(followed)
         if known is not None:
@@ -122,12 +129,12 @@ class Guided:
             part = self.reach.world.slice
             self._worlds[followed] = FreeWorld(part, followed.memories, False, followed.ages)
         reach = self._explored(self._worlds[followed], until)
-        if reach.complete:
+        if reach.reason is not Reason.PAST:
             self._searches[followed] = reach
         return reach
 
     def _explored(
-        self, world: FreeWorld, until: _Until | None, only: Callable[[View], Collection[int]] | None = None
+        self, world: FreeWorld, until: Until | None, only: Callable[[View], Collection[int]] | None = None
     ) -> Reach:
         """A search of one of the worlds, as far as there are situations left."""
         known = len(world.kept.rows)
@@ -147,16 +154,9 @@ def _tried(reach: Reach, found: _T, make: Callable[[Reach, _T], Aim]) -> tuple[A
     if missed is not None:
         return Answer(found), missed
     witness = made(reach, rows, aim.goal, aim.thin, aim.early)
-    return Answer(found, witness, rows) if witness.replays else Answer(found), None
-
-
-def _first_taken(reach: Reach, layer: int, state: int, index: int) -> tuple[int, Masks] | None:
-    """The nearest place of a state in which a transition can be taken, with values that do it."""
-    position = reach.machine.layers[layer].position(state, index)
-    for view, place in first_places(reach).items():
-        if _is_taken(layer, state, index, reach.world, view):
-            return place, next(one.masks for one in reach.world.outcomes(view) if one.fired[layer] == position)
-    return None
+    if witness.replays:
+        return Answer(found, witness, rows), None
+    return Answer(found), _remembered(reach.machine, aim.surprise(replayed(reach, rows)))
 
 
 def _sure(world: FreeWorld, view: View) -> list[int]:
@@ -170,12 +170,12 @@ def _sure(world: FreeWorld, view: View) -> list[int]:
     ]
 
 
-def _is_taken(layer: int, state: int, index: int, world: FreeWorld, view: View) -> bool:
-    """Whether a transition can be taken from a state in a view."""
+def _where_taken(layer: int, state: int, index: int, world: FreeWorld, view: View) -> Masks | None:
+    """Values with which a transition is taken from a state in a view."""
     if view.states[layer] != state:
-        return False
+        return None
     position = world.machine.layers[layer].position(state, index)
-    return any(outcome.fired[layer] == position for outcome in world.outcomes(view))
+    return next((one.masks for one in world.outcomes(view) if one.fired[layer] == position), None)
 
 
 def _played(reach: Reach, aim: Aim) -> tuple[Rows, Followed | None]:

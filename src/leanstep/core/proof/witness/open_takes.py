@@ -5,24 +5,32 @@ Each of these looks for a take and says None when it finds none; that proves not
 
 from __future__ import annotations
 
-from collections.abc import Collection, Iterable, Iterator
+from collections.abc import Callable, Collection, Iterable, Iterator
 from dataclasses import dataclass
 from functools import partial
 from itertools import chain, islice, product, takewhile
 
 from leanstep.core.conditions.evaluation import Symbolic
-from leanstep.core.proof.search.refinement import Hint
+from leanstep.core.proof.states.free_world import FreeWorld
+from leanstep.core.proof.states.places import View
 from leanstep.core.proof.values.predicates import Masks
-from leanstep.core.proof.verdicts.events import together_in
 from leanstep.core.proof.verdicts.flicker import Flicker
 from leanstep.core.proof.verdicts.resting import Restless
 from leanstep.core.proof.verdicts.wobble import Wobble
-from leanstep.core.proof.witness.building import close_together, ends_in, goes_by, goes_round, keeps, lies_in, recurs
+from leanstep.core.proof.witness.building import (
+    close_together,
+    ends_in,
+    ends_true,
+    goes_by,
+    goes_round,
+    keeps,
+    lies_in,
+    recurs,
+)
 from leanstep.core.proof.witness.plans import Plan, Rows
 from leanstep.core.proof.witness.playing import SOME, Stage
 from leanstep.core.proof.witness.shrinking import Goal, Witness, made
 from leanstep.core.rehearsal.situation import Glimpse
-from leanstep.core.rehearsal.stepping import Stepper
 from leanstep.core.rehearsal.traces import Trace
 
 MOST_AROUND = 100
@@ -113,7 +121,7 @@ def wobbling(stage: Stage, wobble: Wobble) -> Witness | None:
 
 def _round(stage: Stage, flicker: Flicker) -> Iterator[tuple[int, Plan]]:
     """States to begin in, and values that may lead into the cycle of a flicker and round it: its own at once, or after others
-    with which memories come to be as they should, from its states; its own from any other state; and whatever is harder."""
+    with which memories come to be as they should, from its states; and its own from any other state."""
     ticks, world = stage.most + flicker.lap, stage.reach.world
     inside = [state for state in sorted(flicker.states) if state in stage.seen]
     asked = {index for state in inside for index in world.asked.get((stage.layer, state), ())}
@@ -123,15 +131,14 @@ def _round(stage: Stage, flicker: Flicker) -> Iterator[tuple[int, Plan]]:
         for state in states:
             yield from ((state, [(row, ticks)]) for row in stage.quiet.rows([flicker.masks], stage.seen[state].values))
 
-    def from_inside(harder: bool) -> Iterator[tuple[int, Plan]]:
+    def from_inside() -> Iterator[tuple[int, Plan]]:
         for state in inside:
             last = len(stage.reach.machine.layers[stage.layer].ways[state]) - 1
-            yield from islice(stage.plans(state, last, [flicker.masks], ticks, harder, wanted), MOST_AROUND)
+            yield from islice(stage.plans(state, last, [flicker.masks], ticks, wanted), MOST_AROUND)
 
     yield from from_states(inside)
-    yield from from_inside(False)
+    yield from from_inside()
     yield from from_states(state for state in stage.seen if state not in flicker.states)
-    yield from from_inside(True)
 
 
 def restless(stage: Stage, found: Restless) -> Witness | None:
@@ -165,59 +172,8 @@ def _ends_in(stage: Stage, states: frozenset[int], begin: int, trace: Trace) -> 
     return False
 
 
-@dataclass(frozen=True)
-class Truth:
-    """The transition ``other`` of a state, to be true while ``first`` is taken (-1: whichever)."""
-
-    state: int
-    other: int
-    first: int = -1
-
-
-def on_tick(stage: Stage, truth: Truth, by: Hint, harder: bool = False, thin: bool = True) -> Witness | None:
-    """A take on whose last tick a transition is true, found by keeping values of a hint; ``harder`` as in plans."""
-    if truth.state not in stage.seen:
-        return None
-    position = stage.reach.machine.layers[stage.layer].position(truth.state, truth.other)
-    begin = stage.stays(truth.state, by.stay) if by.stay and not harder else None
-    in_time = stage.quiet.rows([by.box], list(begin[-1][0].values())) if begin else ()
-    plans = chain(
-        ((truth.state, [*(begin or ()), (row, 1)]) for row in in_time),
-        stage.plans(truth.state, position, [by.box], 1, harder, by.remembered),
-    )
-    # the first is most often the right one, and needs no look beforehand
-    witnesses = (
-        _on_tick(stage, truth, stage.seen[state], plan, number > 0, thin) for number, (state, plan) in enumerate(plans)
-    )
-    return next((witness for witness in witnesses if witness is not None), None)
-
-
-def _on_tick(stage: Stage, truth: Truth, seen: Glimpse, plan: Plan, look: bool, thin: bool) -> Witness | None:
-    changes, rows = stage.laid_out(seen, plan)
-    if look:
-        before, fired = stage.reach.player.last(stage.layer, seen, changes)
-        if before != truth.state or fired == -1 or truth.first not in (-1, fired):
-            return None
-
-    def goal(trace: Trace) -> bool:
-        taken = [tick for tick, _ in trace.entries(stage.layer)][-1:] == [len(trace.steps) - 1]
-        true = true_on(trace, len(trace.steps) - 1, stage.layer, truth.state) if taken else []
-        return truth.other in true and truth.first in (-1, true[0])
-
-    return _made(stage, seen, rows, goal, thin)
-
-
-def true_on(trace: Trace, tick: int, layer: int, state: int) -> list[int]:
-    """The indices of a state's transitions that are true on a tick, in the order in which they are tried; none when they are
-    not tried."""
-    symbols, values = trace.machine.symbols, trace.values_on(tick)
-    inputs = {index: values[index] for index, symbol in enumerate(symbols) if symbol.free}
-    tried = Stepper(trace.machine, free=True).true_when_tried(trace.after(tick), inputs, layer)
-    return tried if trace.after(tick).states[layer] == state else []
-
-
-def flashing(stage: Stage, state: int, quick: list[Masks], harder: bool = False) -> Passing | None:
-    """A take in which a state flashes by; ``quick`` are values with which it may be left at once, ``harder`` as in plans."""
+def flashing(stage: Stage, state: int, quick: list[Masks]) -> Passing | None:
+    """A take in which a state flashes by; ``quick`` are values with which it may be left at once."""
     for index, entered in stage.taken.items():
         if entered.states[stage.layer] == state:
             shown = _passing(stage, state, entered, stage.found.transitions[stage.layer, index])
@@ -227,9 +183,7 @@ def flashing(stage: Stage, state: int, quick: list[Masks], harder: bool = False)
         for position, way in enumerate(row):
             if way.target != state or source == state or source not in stage.seen:
                 continue
-            for begin, plan in takewhile(
-                lambda _: not stage.spent, _into(stage, (source, position), state, quick, harder)
-            ):
+            for begin, plan in takewhile(lambda _: not stage.spent, _into(stage, (source, position), state, quick)):
                 seen = stage.seen[begin]
                 changes, rows = stage.laid_out(seen, plan)
                 *_, entered = stage.reach.player.go_on(seen, changes)
@@ -246,32 +200,55 @@ def flashing_sampled(stage: Stage, state: int) -> Passing | None:
     return next((shown for shown in tries if shown is not None), None)
 
 
-def together(stage: Stage, first: int, other: int) -> Witness | None:
-    """A take on whose last tick two transitions are true together, in some situation that was looked at."""
+def true_with(stage: Stage, place: int, masks: Masks, first: int, other: int, thin: bool) -> Witness | None:
+    """A take on whose last tick a transition is true while the ``first`` is taken (-1: whichever), found by keeping values with which
+    the search saw it in a place."""
+    reach, layer = stage.reach, stage.layer
+    state, stay = reach.places[place].states[layer], reach.places[place].stays[layer]
+    if state not in stage.seen:
+        return None
+    begin = stage.stays(state, stay) if stay else None
+    in_time = stage.quiet.rows([masks], list(begin[-1][0].values())) if begin else ()
+    plans = chain(
+        ((state, [*(begin or ()), (row, 1)]) for row in in_time),
+        stage.plans(state, reach.machine.layers[layer].position(state, other), [masks], 1),
+    )
+    goal = partial(ends_true, layer, state, first, other)
+    for number, (source, plan) in enumerate(plans):
+        seen = stage.seen[source]
+        changes, rows = stage.laid_out(seen, plan)
+        if number:
+            # the first is most often the right one, and needs no look beforehand
+            before, fired = reach.player.last(layer, seen, changes)
+            if before != state or fired == -1 or first not in (-1, fired):
+                continue
+        witness = _made(stage, seen, rows, goal, thin)
+        if witness is not None:
+            return witness
+    return None
+
+
+def true_in_some(
+    stage: Stage, where: Callable[[FreeWorld, View], Masks | None], first: int, other: int
+) -> Witness | None:
+    """A take on whose last tick a transition is true while the ``first`` is taken (-1: whichever), in some situation that was looked
+    at; ``where`` has the values for it in a view."""
     sampling, seen = stage.sampling, 0
     while True:
         more, views = sampling.go_on(SOME), list(sampling.views.items())
         for view, number in views[seen:]:
-            masks = together_in(sampling.world, view, stage.layer, ()).get((first, other))
-            if masks is None:
-                continue
-            state = view.states[stage.layer]
-
-            def goal(trace: Trace, state: int = state) -> bool:
-                true = true_on(trace, len(trace.steps) - 1, stage.layer, state)
-                return other in true and true[0] == first
-
-            witness = made(stage.reach, sampling.rows(number, masks), goal)
-            if witness.replays:
-                return witness
+            masks = where(sampling.world, view)
+            if masks is not None:
+                goal = partial(ends_true, stage.layer, view.states[stage.layer], first, other)
+                witness = made(stage.reach, sampling.rows(number, masks), goal)
+                if witness.replays:
+                    return witness
         seen = len(views)
         if not more or stage.late():
             return None
 
 
-def _into(
-    stage: Stage, by: tuple[int, int], state: int, quick: list[Masks], harder: bool
-) -> Iterator[tuple[int, Plan]]:
+def _into(stage: Stage, by: tuple[int, int], state: int, quick: list[Masks]) -> Iterator[tuple[int, Plan]]:
     """States to begin in and values with which a way may be taken and then the state it leads to be left at once."""
     (source, position), brief = by, stage.reach.world.brief
     way = stage.reach.machine.layers[stage.layer].ways[source][position]
@@ -281,7 +258,7 @@ def _into(
             part = tuple([one if at in brief else one & another for at, (one, another) in enumerate(zip(box, other))])
             both += [part] if all(part) else []
         if both:
-            yield from stage.plans(source, position, both, 1, harder, stage.quiet.wanted(state, other))
+            yield from stage.plans(source, position, both, 1, stage.quiet.wanted(state, other))
 
 
 def _passing(stage: Stage, state: int, entered: Glimpse, whole: Rows) -> Passing | None:

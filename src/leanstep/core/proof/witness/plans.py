@@ -56,21 +56,16 @@ class Plans:
         return self.left < 0 or self.cut
 
     def plans(
-        self, state: int, position: int, boxes: list[Masks], ticks: int = 0, harder: bool = False, also: Wanted = ()
+        self, state: int, position: int, boxes: list[Masks], ticks: int = 0, also: Wanted = ()
     ) -> Iterator[tuple[int, Plan]]:
         """States to begin in and values to keep one after the other, the last of them out of boxes and in a state, for some
-        ticks (0: as long as it makes sense): at once, or after waiting there for the way at ``position``; ``harder``: after
-        waiting longer, or after coming there in another way.  What memories ``also`` remember should be so by then."""
+        ticks (0: as long as it makes sense): at once, or after waiting there for the way at ``position``.  What memories ``also``
+        remember should be so by then."""
         ticks = ticks or self.most
-        if harder:
-            yield from ((state, plan) for plan in self._waited(state, position, boxes, ticks, True, also))
-            for stay, long in product((False, True), (False, True)):
-                yield from islice(self._arriving(state, position, boxes, ticks, stay, long, also), MOST_TRIED)
-            return
         way = self.reach.machine.layers[self.layer].ways[state][position]
         for row in self._tried(way, boxes, self.seen[state].values):
             yield state, [(row, ticks)]
-        yield from ((state, plan) for plan in self._waited(state, position, boxes, ticks, False, also))
+        yield from ((state, plan) for plan in self._waited(state, position, boxes, ticks, also))
 
     def _tried(self, way: CompiledTransition, boxes: list[Masks], before: Sequence[Symbolic]) -> list[Row]:
         """Values of boxes; where presses are not followed, also with the buttons pressed whose presses a way asks for."""
@@ -80,11 +75,9 @@ class Plans:
         pressed = {part.symbol: True for part in x.parts(way.condition) if isinstance(part, x.Buffered)}
         return [*rows, *(row | pressed for row in rows if pressed)]
 
-    def _waited(
-        self, state: int, position: int, boxes: list[Masks], ticks: int, long: bool, also: Wanted
-    ) -> Iterator[Plan]:
+    def _waited(self, state: int, position: int, boxes: list[Masks], ticks: int, also: Wanted) -> Iterator[Plan]:
         """Values of boxes, kept for some ticks, after others on which the search saw nothing happen have been kept for as long
-        as it can make sense to wait for the way at ``position``; ``long``: with more time before that."""
+        as it can make sense to wait for the way at ``position``."""
         settled, turns = self._waits(state, position, also)
         before = self.seen[state].values
         rows = [
@@ -92,52 +85,21 @@ class Plans:
         ]
         waits = [("settled", settled), *(("some", ticks) for ticks in turns)]
         some = in_turn(
-            self._after_quiet(state, wanted, row, past, wait, settled if long else 0)
+            self._after_quiet(state, wanted, row, past, (wait, ticks))
             for (row, wanted), (past, wait) in product(rows, waits)
         )
-        for plan in takewhile(lambda _: not self.spent, islice(some, MOST_TRIED)):
-            yield [*plan[:-1], (plan[-1][0], ticks)]
+        yield from takewhile(lambda _: not self.spent, islice(some, MOST_TRIED))
 
-    def _after_quiet(self, state: int, wanted: Wanted, row: Row, past: str, wait: int, before: int) -> Iterator[Plan]:
-        """A row after quiet ones, kept for some ticks; with other quiet ones ``before`` for as many, unless it is 0."""
-        for quiet in self.quiet.near(state, wanted, row, past, wait + before):
-            yield from ([*begin, (quiet, wait), (row, 1)] for begin in self.calmed(state, quiet, before))
+    def _after_quiet(self, state: int, wanted: Wanted, row: Row, past: str, ticks: tuple[int, int]) -> Iterator[Plan]:
+        """Quiet values and then a row, each kept for so many ticks."""
+        for quiet in self.quiet.near(state, wanted, row, past, ticks[0]):
+            yield [(quiet, ticks[0]), (row, ticks[1])]
 
     def calmed(self, state: int, row: Row, ticks: int) -> list[Plan]:
         """A few ways to stay in a state for some ticks whatever the past, those nearest to a row first; of one for no ticks
         there is nothing to keep."""
         near = islice(self.quiet.near(state, (), row, "any", self.most), MOST_LONG) if ticks else ()
         return [[(first, ticks)] for first in near] if ticks else [[]]
-
-    def _arriving(
-        self, state: int, position: int, boxes: list[Masks], ticks: int, stay: bool, long: bool, also: Wanted
-    ) -> Iterator[tuple[int, Plan]]:
-        """From which state to come to another with memories as boxes have them, so that their values can be kept there at once;
-        or, with ``stay``, after waiting there for the way at ``position``.  ``long``: with more time before coming."""
-        table = self.reach.machine.layers[self.layer]
-        waits = self._waits(state, position, also)[1] if stay else []
-        return in_turn(
-            self._by(source, at, (state, box, ticks), [*self.quiet.wanted(state, box), *also], waits, long)
-            for box, source in product(boxes, [other for other in self.seen if other != state])
-            for at, way in enumerate(table.ways[source])
-            if way.target == state and (waits or not stay)
-        )
-
-    def _by(
-        self, source: int, position: int, to: tuple[int, Masks, int], wanted: Wanted, waits: list[int], long: bool
-    ) -> Iterator[tuple[int, Plan]]:
-        """The same by a certain way, ``to`` a state and values of a box to be kept there for some ticks, after one of ``waits``
-        if there are any."""
-        state, box, ticks = to
-        index = self.reach.machine.layers[self.layer].ways[source][position].index
-        parts = [self.quiet.narrowed(part, wanted)[1] for part in self.boxes.get(source, {}).get(index, [])]
-        for plan in self._waited(source, position, parts, 1, long, wanted):
-            for row in self.quiet.rows([box], list(plan[-1][0].values())):
-                if not waits:
-                    yield source, [*plan, (row, ticks)]
-                for wait in waits:
-                    for quiet in islice(self.quiet.near(state, wanted, row, "some", wait), MOST_LONG):
-                        yield source, [*plan, (quiet, wait), (row, ticks)]
 
     def _waits(self, state: int, position: int, also: Wanted) -> tuple[int, list[int]]:
         """For how many ticks it can make sense to wait for a way and for memories, and for those tried before it not to be

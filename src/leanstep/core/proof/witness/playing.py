@@ -12,8 +12,7 @@ from dataclasses import dataclass, field
 
 from leanstep.core.conditions.evaluation import Symbolic
 from leanstep.core.graph.machine import CompiledTransition, Machine
-from leanstep.core.proof.search.reach import Reach, first_places
-from leanstep.core.proof.search.refinement import alone, hint, light
+from leanstep.core.proof.search.reach import Reach
 from leanstep.core.proof.search.sampling import Sampling
 from leanstep.core.proof.values.predicates import Masks
 from leanstep.core.proof.witness.guided import Answer, Guided
@@ -29,7 +28,8 @@ SOME = 100
 @dataclass
 class Played:
     """What has been played: (layer, state) and (layer, transition index), with the values of every tick until then; and by
-    layer how it was.  ``guided`` is for what is asked with only that followed on which it turns, ``sampling`` are the situations that were looked at for it, as long as they are needed."""
+    layer how it was.  ``guided`` is for what is asked with only that followed on which it turns, ``sampling`` are the situations that
+    were looked at for it, as long as they are needed."""
 
     guided: Guided
     states: dict[tuple[int, int], Rows] = field(default_factory=dict)
@@ -59,13 +59,13 @@ class Stage(Plans):
         self.edges: set[tuple[int, int]] = set()
         self.queue: deque[Glimpse] = deque()
         self.held: dict[tuple[int, int], Plan | None] = {}
-        self.looked: set[tuple[int, int, bool]] = set()
+        self.looked: set[tuple[int, int]] = set()
         self.sampled = self.asked = False
 
     def play(self) -> None:
         """Play whatever can be played from the start."""
         self._note(self.reach.player.start(), [])
-        while self.queue or self._look_again(False) or self._ask() or self._sample() or self._look_again(True):
+        while self.queue or self._look_again() or self._ask() or self._sample():
             seen = self.queue.popleft()
             state = seen.states[self.layer]
             for way in self.reach.machine.layers[self.layer].ways[state]:
@@ -88,20 +88,18 @@ class Stage(Plans):
         """Whether a transition has been played."""
         return (self.layer, way.index) in self.found.transitions
 
-    def _look_again(self, harder: bool) -> bool:
+    def _look_again(self) -> bool:
         """Look for takes with transitions that were not played yet, those to new states first; whether one leads there."""
         table = self.reach.machine.layers[self.layer]
         for known in (False, True):
             for state in self.seen if not self.spent else ():
                 for position, way in enumerate(table.ways[state]):
-                    boxes, key = self.boxes.get(state, {}).get(way.index), (state, way.index, harder)
+                    boxes, key = self.boxes.get(state, {}).get(way.index), (state, way.index)
                     if not boxes or key in self.looked or self._has_played(way):
                         continue
                     if (way.target in self.seen) == known:
                         self.looked.add(key)
-                        plans = (
-                            self._look_closer(state, position, boxes) if harder else self.plans(state, position, boxes)
-                        )
+                        plans = self.plans(state, position, boxes)
                         if any(self._shows_from(state, way.index, *plan) for plan in plans) and self.queue:
                             return True
         return False
@@ -113,9 +111,9 @@ class Stage(Plans):
         self.asked = True
         for state, some in sorted(self.boxes.items()):
             for way in self.reach.machine.layers[self.layer].ways[state]:
-                if some.get(way.index) and not self._has_played(way) and not self.late():
-                    if self.asks_for(state, way.index) is None:
-                        some[way.index] = []
+                wanted = some.get(way.index) and not self._has_played(way) and not self.late()
+                if wanted and self.asks_for(state, way.index) is None:
+                    some[way.index] = []
         return bool(self.queue)
 
     def asks_for(self, state: int, index: int) -> Answer[tuple[int, Masks]] | None:
@@ -179,23 +177,6 @@ class Stage(Plans):
             settings = [dict(some) for some in settings_for(machine, rows)]
             for now in player.go_on(player.start(), settings):
                 yield now, whole
-
-    def _look_closer(self, state: int, position: int, boxes: list[Masks]) -> Iterator[tuple[int, Plan]]:
-        """Plans for a transition as a look at its state alone suggests them, and others; none if that rules it out."""
-        index = self.reach.machine.layers[self.layer].ways[state][position].index
-        if not light(self.reach, self.layer, state):
-            yield from self.plans(state, position, boxes, harder=True)
-        near = alone(self.reach, self.layer, state)
-        if near is None or (self.layer, index) not in near.fired:
-            return
-        for view, place in first_places(near).items():
-            if view.states[self.layer] == state:
-                for outcome in near.world.outcomes(view):
-                    if outcome.fired[self.layer] == position:
-                        box, _, also = hint(self.reach, near, place, outcome.masks)
-                        yield from self.plans(state, position, [box], also=also)
-                        yield from self.plans(state, position, [box], harder=True, also=also)
-        yield from self.plans(state, position, boxes, harder=True)
 
     def _shows_from(self, state: int, index: int, source: int, plan: Plan) -> bool:
         """Whether a plan that begins in another state, or in this, leads to a transition from this one."""

@@ -6,6 +6,7 @@ from collections.abc import Callable, Iterator
 from dataclasses import dataclass
 
 from leanstep.core.character.takes import Take
+from leanstep.core.conditions import expression as x
 from leanstep.core.conditions.evaluation import Symbolic
 from leanstep.core.graph.machine import Machine
 from leanstep.core.proof.search.reach import Reach
@@ -39,7 +40,9 @@ class Witness:
 @dataclass(frozen=True)
 class Aim:
     """What a take is to show: the sets of values that a search went through, tick by tick, values out of them, and what must be seen
-    when these are played.  ``thin``: with every change undone that is not needed."""
+    when these are played.  ``thin``: with every change undone that is not needed; ``early``: what must be seen of the beginning.  On
+    the last ``fixed`` ticks the values must be of these sets, before that any do with which the same happens.
+    ``surprise``: the condition because of which a replay does not show it."""
 
     path: list[Masks]
     rows: Rows
@@ -47,11 +50,18 @@ class Aim:
     thin: bool = True
     early: Early | None = None
     fixed: int = 0
+    surprise: Callable[[Trace], x.Expression | None] = lambda trace: None
 
 
 def witness_of(reach: Reach, aim: Aim) -> Witness:
     """The take with which a search shows something."""
     return made(reach, aim.rows, aim.goal, aim.thin, aim.early)
+
+
+def replayed(reach: Reach, rows: Rows) -> Trace:
+    """What these values do."""
+    rows = pushed(reach, rows)
+    return reach.player.play(_changes(reach, rows)[::-1], len(rows))
 
 
 def made(reach: Reach, rows: Rows, goal: Goal, thin: bool = True, early: Early | None = None) -> Witness:
