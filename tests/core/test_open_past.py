@@ -16,7 +16,6 @@ from leanstep.core.findings.evidence import Memo
 from leanstep.core.findings.report import check_character
 from leanstep.core.findings.results import Finding, Report
 from leanstep.core.graph.compilation import compile_character
-from leanstep.core.proof.search import refinement
 from leanstep.core.proof.work import Effort, Stopped
 from leanstep.core.rehearsal.stepping import Stepper
 from leanstep.core.rehearsal.takes import begun, changes_of, rehearsing
@@ -150,12 +149,10 @@ def test_a_take_to_where_there_is_no_rest_does_not_begin_before_a_restful_state(
 
 
 @pytest.mark.parametrize(("most", "named"), [(20_000, []), (0, ["undecided"])])
-def test_a_state_that_restarts_may_be_a_trap_unless_a_look_at_it_rules_that_out(
-    most: int, named: list[str], monkeypatch: pytest.MonkeyPatch
-) -> None:
-    monkeypatch.setattr(refinement, "MOST", most)
+def test_a_state_that_restarts_may_be_a_trap_unless_a_look_at_it_rules_that_out(most: int, named: list[str]) -> None:
     ways = (way("a>b", "f for 4 ticks"), way("b>b", "g and h", restart=True), way("b>a", "g for 9 ticks"))
-    report = check_openly(remembering(*ways, states="a b c"))
+    effort = Effort(followed=0, heavy=0, closely=most)
+    report = check_character(remembering(*ways, states="a b c"), effort=effort)
     assert [one.verdict for one in report.findings if one.id == "state.trap"] == named
     assert report.complete == (not named)
 

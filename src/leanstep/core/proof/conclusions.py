@@ -47,7 +47,7 @@ class Proof:
     @cached_property
     def played(self) -> Played:
         """What could be played of a search that had to leave the past open."""
-        return played(self.reach, self.layers, lambda: self.limits.late(len(self.reach.places)))
+        return played(self.reach, self.layers, self.limits.effort, lambda: self.limits.late(len(self.reach.places)))
 
     def let_go(self) -> None:
         """Forget what only helped to find things out, before the proof is kept for later checks."""
@@ -62,7 +62,7 @@ class Proof:
     @cached_property
     def opened(self) -> Opened:
         """What can be told of a search that had to leave the past open."""
-        return Opened(self.reach, self.layers, self.played)
+        return Opened(self.reach, self.layers, self.played, self.limits.effort)
 
     @property
     def decided(self) -> bool:

@@ -13,8 +13,8 @@ from typing import Any, Concatenate, ParamSpec, TypeVar
 
 import networkx as nx
 
+from leanstep.core.proof.search.few_states import alone, apart, plain
 from leanstep.core.proof.search.reach import Reach, kept_where
-from leanstep.core.proof.search.refinement import alone, apart, plain
 from leanstep.core.proof.states.free_world import FreeWorld
 from leanstep.core.proof.states.places import View
 from leanstep.core.proof.values.predicates import Masks
@@ -36,6 +36,7 @@ from leanstep.core.proof.witness import building, open_takes
 from leanstep.core.proof.witness.guided import Where
 from leanstep.core.proof.witness.playing import Played
 from leanstep.core.proof.witness.shrinking import Witness
+from leanstep.core.proof.work import Effort
 
 _T = TypeVar("_T")
 _P = ParamSpec("_P")
@@ -59,7 +60,12 @@ class Opened:
     reach: Reach
     layers: tuple[int, ...]
     played: Played
+    effort: Effort
     kept: dict[tuple[object, ...], Any] = field(default_factory=dict)
+
+    def _alone(self, layer: int, *states: int) -> Reach | None:
+        """The search of a few states by themselves, if that is possible and not too much."""
+        return alone(self.reach, self.effort.closely, layer, *states)
 
     @cached_property
     def exact(self) -> bool:
@@ -125,7 +131,7 @@ class Opened:
 
     def _never_taken(self, layer: int, state: int, index: int) -> bool:
         """Whether a closer look rules out that a transition is taken from a state; if it is, that is played."""
-        near = alone(self.reach, layer, state)
+        near = self._alone(layer, state)
         if near is not None and (layer, index) not in near.fired:
             return True
         return self.played.stages[layer].asks_for(state, index) is None
@@ -159,7 +165,7 @@ class Opened:
 
     def _may_wobble(self, wobble: Wobble) -> bool:
         """Whether a look at its states does not rule a wobble out."""
-        near = alone(self.reach, wobble.layer, *sorted(wobble.states))
+        near = self._alone(wobble.layer, *sorted(wobble.states))
         if near is None:
             return True
         found = wobbles(near, (wobble.layer,), most=MOST_NEAR)
@@ -195,7 +201,7 @@ class Opened:
         """Whether nothing rules out that a state only flashes by."""
         if not self._entered_with(layer, state, boxes):
             return False
-        near = alone(self.reach, layer, state)
+        near = self._alone(layer, state)
         return near is None or any(one.state == state for one in flashes(near, (layer,)))
 
     def _entered_with(self, layer: int, state: int, boxes: list[Masks]) -> bool:
@@ -309,7 +315,7 @@ class Opened:
         """Whether a look at one state does not rule out that it is a trap; where ages are open it allows too much to do so."""
         if asks_for_ages(self.reach, layer, state):
             return True
-        near = alone(self.reach, layer, state)
+        near = self._alone(layer, state)
         return near is None or state in first_caught(near, layer)
 
 

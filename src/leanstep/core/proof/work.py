@@ -47,7 +47,8 @@ class Effort:
     ``followed``: situations up to which a search follows all memories and ages; where that is not enough and something stays
     undecided, all are followed whatever it takes up to so many combinations of states and pasts (``heavy``), and of these with ages
     (``ages``).  ``ways``: from place to place, up to which limits on how fast numbers change are followed; ``playheads``: places of
-    a playhead, besides four for each tick of its clip.
+    a playhead, besides four for each tick of its clip.  Where the past is left open: ``closely``, situations up to which a few states
+    are looked at by themselves, and ``asked``, those of one search for a single question, and of all of them together.
     """
 
     followed: int = 3_000
@@ -55,6 +56,8 @@ class Effort:
     ages: int = 100_000
     ways: int = 400_000
     playheads: int = 1_000
+    closely: int = 20_000
+    asked: tuple[int, int] = (6_000, 30_000)
 
 
 USUAL = Effort()

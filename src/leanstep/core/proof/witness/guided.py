@@ -26,15 +26,12 @@ from leanstep.core.proof.states.places import Outcome, View
 from leanstep.core.proof.values.predicates import Masks, Split
 from leanstep.core.proof.witness import building
 from leanstep.core.proof.witness.shrinking import Aim, Witness, made, replayed
-from leanstep.core.proof.work import Reason, TooLong, Work
+from leanstep.core.proof.work import Effort, Reason, TooLong, Work
 from leanstep.core.rehearsal.step_trace import given
 
 _T = TypeVar("_T")
 Until = Callable[[FreeWorld, View], bool]
 Where = Callable[[FreeWorld, View], Masks | None]
-
-MOST_ONCE, MOST_IN_ALL = 6_000, 30_000
-"""Situations that are visited with one set of what is followed, and with all together."""
 
 MOST_CHOICES = 30
 """Sets of values that are tried to bring one outcome about."""
@@ -61,11 +58,11 @@ class Answer(NamedTuple, Generic[_T]):
 
 class Guided:
     """Questions about a search in which nothing but what came before is open.  ``left`` are the situations that may still be
-    visited."""
+    visited, ``most`` those that may be in one go."""
 
-    def __init__(self, reach: Reach) -> None:
+    def __init__(self, reach: Reach, effort: Effort) -> None:
         self.reach = reach
-        self.left = MOST_IN_ALL
+        self.most, self.left = effort.asked
         self._worlds = {Followed(): reach.world}
         self._searches = {Followed(): reach}
         self._taken: dict[tuple[int, int, int], Answer[tuple[int, Masks]]] = {}
@@ -138,7 +135,7 @@ class Guided:
     ) -> Reach:
         """A search of one of the worlds, as far as there are situations left."""
         known = len(world.kept.rows)
-        work = Work(min(MOST_ONCE, known + max(self.left, 0)))
+        work = Work(min(self.most, known + max(self.left, 0)))
         reach = explore(world, work, None if until is None else partial(until, world), only)
         self.left -= len(world.kept.rows) - known
         return reach

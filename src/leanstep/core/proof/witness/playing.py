@@ -18,6 +18,7 @@ from leanstep.core.proof.values.predicates import Masks
 from leanstep.core.proof.witness.guided import Answer, Guided
 from leanstep.core.proof.witness.plans import Plan, Plans, Rows
 from leanstep.core.proof.witness.shrinking import pushed, settings_for
+from leanstep.core.proof.work import Effort
 from leanstep.core.rehearsal.limits import first_broken, tick_by_tick
 from leanstep.core.rehearsal.situation import Glimpse
 
@@ -38,10 +39,10 @@ class Played:
     sampling: Sampling | None = None
 
 
-def played(reach: Reach, layers: tuple[int, ...], late: Callable[[], bool] = lambda: False) -> Played:
+def played(reach: Reach, layers: tuple[int, ...], effort: Effort, late: Callable[[], bool] = lambda: False) -> Played:
     """Play the states and transitions of ``layers`` that a search found, each from the first situation its state was played
     to; ``late`` tells whether there is no more time."""
-    found = Played(Guided(reach))
+    found = Played(Guided(reach, effort))
     for layer in layers:
         stage = found.stages[layer] = Stage(reach, layer, found, late)
         stage.play()

@@ -16,14 +16,11 @@ from leanstep.core.proof.search.reachability import explore
 from leanstep.core.proof.states.free_world import FreeWorld
 from leanstep.core.proof.work import Work
 
-MOST = 20_000
-"""Situations that are visited for a few states."""
-
 
 @once
-def alone(reach: Reach, layer: int, *states: int) -> Reach | None:
-    """The search of a few states of a slice of one layer; None when it would not be complete, or would leave out what other
-    states do."""
+def alone(reach: Reach, most: int, layer: int, *states: int) -> Reach | None:
+    """The search of a few states of a slice of one layer; None when it would come to more situations
+    than ``most``, or would leave out what other states do."""
     part = reach.world.slice
     if (
         part.layers != {layer}
@@ -32,7 +29,7 @@ def alone(reach: Reach, layer: int, *states: int) -> Reach | None:
     ):
         return None
     world = FreeWorld(Slice(_alone(reach, layer, states), part.layers), paced=False, aged=frozenset(reach.world.aged))
-    found = explore(world, Work(MOST))
+    found = explore(world, Work(most))
     return found if found.complete else None
 
 
