@@ -119,6 +119,9 @@ class Opened:
         witness = open_takes.true_with(stage, what.place, what.masks, first, other, thin) if what.place >= 0 else None
         if witness is not None:
             return True, witness
+        near = [self._alone(layer, state) for state in self._states(layer, {other, first} - {-1})]
+        if not any(one is None or _seen_in(one, where) for one in near):
+            return False, None
         make = partial(building.true, layer=layer, first=first, other=other, thin=thin)
         answer = self.played.guided.on_tick(where, make)
         if answer.found is None or answer.witness is not None:
@@ -187,7 +190,11 @@ class Opened:
                 if passing is None:
                     if not self._may_pass(layer, state, boxes):
                         continue
-                    answer = self.played.guided.ask(partial(_flash, layer, state), building.flashing)
+                    guided = self.played.guided
+                    # what a memory that is not followed says while values are kept is not what it may say at first
+                    answer = guided.ask(
+                        partial(_flash, layer, state), building.flashing, followed=guided.asked_in(layer, state)
+                    )
                     if answer.found is None:
                         continue
                     if answer.witness is not None:
@@ -202,7 +209,7 @@ class Opened:
         if not self._entered_with(layer, state, boxes):
             return False
         near = self._alone(layer, state)
-        return near is None or any(one.state == state for one in flashes(near, (layer,)))
+        return near is None or _flash(layer, state, near) is not None
 
     def _entered_with(self, layer: int, state: int, boxes: list[Masks]) -> bool:
         """Whether the search saw a state entered with values of some of the boxes, whatever the past."""
@@ -339,3 +346,8 @@ def _where_together(layer: int, first: int, other: int, world: FreeWorld, view: 
     if view.frozen or view.blocked[layer]:
         return None
     return together_in(world, view, layer, ()).get((first, other))
+
+
+def _seen_in(reach: Reach, where: Where) -> bool:
+    """Whether a search has come to a view in which there are values for something."""
+    return any(where(reach.world, view) is not None for view in dict.fromkeys(reach.views))

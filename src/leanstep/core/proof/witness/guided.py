@@ -48,6 +48,9 @@ class Followed(NamedTuple):
         return Followed(self.memories | other.memories, self.ages | other.ages)
 
 
+_NOTHING = Followed()
+
+
 class Answer(NamedTuple, Generic[_T]):
     """What was ``found`` in the end (None: it is ruled out), and the take that shows it, with its values (None: undecided)."""
 
@@ -63,8 +66,8 @@ class Guided:
     def __init__(self, reach: Reach, effort: Effort) -> None:
         self.reach = reach
         self.most, self.left = effort.asked
-        self._worlds = {Followed(): reach.world}
-        self._searches = {Followed(): reach}
+        self._worlds = {_NOTHING: reach.world}
+        self._searches = {_NOTHING: reach}
         self._taken: dict[tuple[int, int, int], Answer[tuple[int, Masks]]] = {}
 
     def taken(self, layer: int, state: int, index: int) -> Answer[tuple[int, Masks]]:
@@ -92,10 +95,11 @@ class Guided:
         find: Callable[[Reach], _T | None],
         make: Callable[[Reach, _T], Aim],
         until: Until | None = None,
+        followed: Followed = _NOTHING,
     ) -> Answer[_T]:
         """Whether there is what ``find`` looks for; ``make`` says what a take has to show then.  ``until`` tells the views in which
-        it can be found, if it is found in views."""
-        followed, found, reach = Followed(), None, self.reach
+        it can be found, if it is found in views; so much is ``followed`` from the beginning."""
+        found, reach = None, self._search(followed, until)
         while reach.complete or until is not None:
             nearest = find(reach)
             if nearest is None:
@@ -116,6 +120,11 @@ class Guided:
             followed = more
             reach = self._search(followed, until)
         return Answer(found)
+
+    def asked_in(self, layer: int, *states: int) -> Followed:
+        """All that the transitions of some states remember."""
+        ways = (way for state in states for way in self.reach.machine.layers[layer].ways[state])
+        return _remembered(self.reach.world.slice.machine, *(way.condition for way in ways))
 
     def _search(self, followed: Followed, until: Until | None) -> Reach:
         """What can be reached with so much followed: all, if that is not too much, or what is nearest until a view is come to."""
@@ -187,7 +196,7 @@ def _played(reach: Reach, aim: Aim) -> tuple[Rows, Followed | None]:
         if isinstance(outcome, Split):
             # whatever happens from here on happens with all of these values
             for one in aim.path[tick:]:
-                before = chosen(world, one, before)
+                before = chosen(world, _pressing(world, one) or one, before)
                 rows.append(before)
             break
         wrong: x.Expression | None = None
@@ -229,15 +238,24 @@ def _choices(
         if all(part):
             boxes.append((sum(map(int.__ne__, box[count:], world.full[count:])), part))
     for _, part in islice(sorted(boxes, key=itemgetter(0)), MOST_CHOICES):
-        allowed = world.completed(part)
-        if allowed is not None:
-            yield chosen(world, allowed, before)
+        for allowed in (_pressing(world, part), world.completed(part)):
+            if allowed is not None:
+                yield chosen(world, allowed, before)
 
 
-def _remembered(machine: Machine, condition: x.Expression | None) -> Followed:
-    """The memories and ages that a condition asks for, and those that these memories ask for."""
+def _pressing(world: FreeWorld, masks: Masks) -> Masks | None:
+    """The part of masks in which the buttons are down whose presses are not followed and should be remembered; None where there are
+    no such buttons, or that is not allowed."""
+    presses = ((atom.symbol, masks[at]) for atom, at in world.opened.items() if isinstance(atom, x.Buffered))
+    down = {button for button, mask in presses if mask == 0b10}
+    part = tuple([mask & 0b10 if at in down else mask for at, mask in enumerate(masks)])
+    return world.completed(part) if down and all(part) else None
+
+
+def _remembered(machine: Machine, *conditions: x.Expression | None) -> Followed:
+    """The memories and ages that conditions ask for, and those that these memories ask for."""
     memories, ages = set[int](), set[AgeKey]()
-    roots = [condition] if condition is not None else []
+    roots = [condition for condition in conditions if condition is not None]
     while roots:
         for part in x.parts(roots.pop()):
             if isinstance(part, x.Remembered) and part.index not in memories:
