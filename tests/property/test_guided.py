@@ -46,7 +46,7 @@ def asked(character: Character) -> Counter[str]:
             assert can_be <= taken(base, layer)
             for state, index in sorted(taken(base, layer)):
                 answer = guided.taken(layer, state, index)
-                if answer.found is None:
+                if answer.ruled_out:
                     assert (state, index) not in can_be
                     found["ruled out"] += 1
                 elif answer.witness is not None:

@@ -52,7 +52,7 @@ class Proof:
     def let_go(self) -> None:
         """Forget what only helped to find things out, before the proof is kept for later checks."""
         if "played" in vars(self):
-            self.played.sampling = None
+            self.played.guided.let_go()
 
     @property
     def is_open(self) -> bool:

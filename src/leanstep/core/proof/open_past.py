@@ -124,9 +124,7 @@ class Opened:
             return False, None
         make = partial(building.true, layer=layer, first=first, other=other, thin=thin)
         answer = self.played.guided.on_tick(where, make)
-        if answer.found is None or answer.witness is not None:
-            return answer.found is not None, answer.witness
-        return True, open_takes.true_in_some(stage, where, first, other)
+        return not answer.ruled_out, answer.witness
 
     def _out_of_reach(self, layer: int, index: int) -> bool:
         """Whether a look at each state it leads from rules out that a transition is taken."""
@@ -193,14 +191,12 @@ class Opened:
                     guided = self.played.guided
                     # what a memory that is not followed says while values are kept is not what it may say at first
                     answer = guided.ask(
-                        partial(_flash, layer, state), building.flashing, followed=guided.asked_in(layer, state)
+                        partial(_flash, layer, state), building.flashing, followed=guided.memories_of(layer, state)
                     )
-                    if answer.found is None:
+                    if answer.ruled_out:
                         continue
-                    if answer.witness is not None:
+                    if answer.found is not None and answer.witness is not None:
                         passing = open_takes.Passing(answer.found.stay, answer.found.to, answer.witness)
-                    else:
-                        passing = open_takes.flashing_sampled(stage, state)
                 found.append((layer, state, passing))
         return found
 

@@ -1,114 +1,87 @@
-"""What certainly can happen, where there is too much to follow it all: some situations of each kind are followed, with every clock.
+"""What certainly can happen, where there is too much to follow it all: some situations of each kind are followed.
 
-Where memories and ages are left open, a search allows more than can happen.  This one allows less: of the situations that look alike
-on a tick, with the same states active and the same conditions on time being true, it goes on only from those in which some clock shows
-less or more than in all before.  Kinds it has come to least go first, and of these what is nearest.  What it finds comes with the
-values that lead there; what it does not find is not impossible.
+Of the situations that look alike on a tick, with the same states active and the same conditions on time being true, this goes on only
+from those in which some clock shows less or more than in all before.  Kinds it has come to least go first, and of these what is
+nearest.  What it finds comes with the outcomes that lead there; what it does not find is not impossible.
 """
 
 from __future__ import annotations
 
+from collections.abc import Callable
 from heapq import heappop, heappush
-from typing import NamedTuple
 
 from leanstep.core.conditions import expression as x
 from leanstep.core.conditions.evaluation import NEVER
 from leanstep.core.deadline import look
-from leanstep.core.proof.reduce.slices import Slice
-from leanstep.core.proof.states.concrete import Rows, values_along
+from leanstep.core.proof.search.reach import Reach
 from leanstep.core.proof.states.free_world import FreeWorld
-from leanstep.core.proof.states.places import Core, CoreKey, Outcome, Past, Place, View
-from leanstep.core.proof.values.predicates import Masks
+from leanstep.core.proof.states.places import Core, CoreKey, Past, Place, View
+from leanstep.core.proof.work import Reason
 
-MOST_SAMPLED, MOST_CLOCKS = 3_000, 500_000
-"""Situations that are gone on from, and memories that are counted on for it, each once in each outcome."""
-
-MOST_ALIKE = 40
-"""Sets of values with which a transition is taken that are told apart."""
+MOST_CLOCKS = 500_000
+"""Memories that are counted on, each once in each outcome."""
 
 MOST_KEPT, MOST_WAITED = 4, 400
 """Sets of values that are kept from the first situation of a kind, and for how many ticks."""
-
-
-class _Step(NamedTuple):
-    """How a place was come to: the number of the one before (-1: none), what happened there for so many ``ticks``, and the ticks
-    since the start."""
-
-    before: int
-    outcome: Outcome | None
-    depth: int
-    ticks: int = 1
-
 
 _Kind = tuple[int, tuple[int, ...]]
 """The number of a kind, and what its clocks show."""
 
 
-class Sampling:
-    """A search of a slice of which every memory and every age is followed.
+def sample(world: FreeWorld, most: int, until: Callable[[View], bool] | None = None) -> Reach:
+    """Some situations of each kind of a world, ``most`` of which are gone on from, or as many as it takes ``until`` one has a certain
+    view.  Of the others only those are noted in which a transition was taken just before."""
+    sampling = _Sampling(world)
+    sampling.run(most, until)
+    return sampling.reach
 
-    ``fired`` has for each (layer, state, way's index) and the values with which it was taken, pulses and presses aside, where it first
-    was: a place and the outcome there.  ``views`` has the first place of each view.
-    """
 
-    def __init__(self, part: Slice) -> None:
-        self.world = FreeWorld(part, paced=False)
-        timed = [one for one in part.expressions if isinstance(one, x.SinceLeft | x.Buffered)]
-        self.timed = list(dict.fromkeys(timed))
-        self.lasting = [index for index in self.world.machine.free if not self.world.machine.symbols[index].momentary]
-        self.fired: dict[tuple[int, int, int], dict[Masks, tuple[int, Outcome]]] = {}
-        self.views: dict[View, int] = {}
-        self.seen: set[Place] = set()
-        self.places: list[Place] = []
-        self.kinds: list[tuple[int, int]] = []
+class _Sampling:
+    """A search that goes on from some situations of each kind."""
+
+    def __init__(self, world: FreeWorld) -> None:
+        self.world, self.reach = world, Reach(world)
+        self.reach.abort(Reason.PAST, "only some situations of each kind were followed")
+        timed = [one for one in world.slice.expressions if isinstance(one, x.SinceLeft | x.Buffered)]
+        self.timed = [one for one in dict.fromkeys(timed) if one not in world.opened]
+        self.kinds: dict[int, tuple[int, int]] = {}
         self._numbers: dict[tuple[object, ...], int] = {}
         self._of_core: dict[Core, _Kind] = {}
         self._of_past: dict[Past, _Kind] = {}
-        self.steps: list[_Step] = []
         self.reached: dict[tuple[int, int], tuple[list[int], list[int]]] = {}
         self.times: dict[tuple[int, int], int] = {}
         self.waiting: list[tuple[int, int, int]] = []
-        self.left, self.clocks = MOST_SAMPLED, MOST_CLOCKS
-        self._lead(self.world.first(), _Step(-1, None, 0))
+        self.clocks = MOST_CLOCKS
+        self._lead(world.first(), (-1, -1, 0), 0, False)
 
-    def go_on(self, most: int = MOST_SAMPLED) -> bool:
-        """Go on from so many more places; whether there are others still."""
-        most = min(most, self.left)
-        self.left -= most
+    def run(self, most: int, until: Callable[[View], bool] | None) -> None:
+        """Go on from so many places, or until a view is come to."""
         while self.waiting and most > 0 and self.clocks > 0:
             _, depth, number = heappop(self.waiting)
             look()
             most -= 1
             self._expand(number, depth)
-        return bool(self.waiting) and self.left > 0 and self.clocks > 0
+            if until is not None and until(self.reach.views[number]):
+                break
 
     def _expand(self, number: int, depth: int) -> None:
-        place = self.places[number]
-        moved = self.world.move(place)
-        self.views.setdefault(moved.view, number)
-        outcomes = self.world.outcomes(moved.view)
-        self.clocks -= len(outcomes) * len(self.world.tracked)
-        for outcome, after in zip(outcomes, self.world.afters(place, moved, outcomes, set())):
-            for layer, position in enumerate(outcome.fired):
-                if position >= 0:
-                    state = place.states[layer]
-                    way = self.world.machine.layers[layer].ways[state][position]
-                    some = self.fired.setdefault((layer, state, way.index), {})
-                    if len(some) < MOST_ALIKE:
-                        some.setdefault(tuple([outcome.masks[at] for at in self.lasting]), (number, outcome))
-            self._lead(after, _Step(number, outcome, depth + 1))
+        world, place = self.world, self.reach.places[number]
+        moved = world.move(place)
+        outcomes = world.outcomes(moved.view)
+        self.clocks -= len(outcomes) * len(world.tracked)
+        row = []
+        for position, (outcome, after) in enumerate(zip(outcomes, world.afters(place, moved, outcomes, set()))):
+            row.append(self._lead(after, (number, position, 1), depth + 1, not outcome.idle))
+        self.reach.successors[number] = row  # type: ignore[assignment]
         if self.times[self.kinds[number]] == 1:
-            for outcome in [one for one in outcomes if one.idle][:MOST_KEPT]:
-                self._wait(number, depth, outcome)
+            for position in [at for at, one in enumerate(outcomes) if one.idle][:MOST_KEPT]:
+                self._wait(number, depth, position)
 
-    def rows(self, number: int, *more: Masks) -> Rows:
-        """Values that lead to a place, tick by tick, and then are these."""
-        return values_along(self.world, [*(outcome.masks for outcome in self._path(number)), *more])
-
-    def _wait(self, number: int, depth: int, outcome: Outcome) -> None:
+    def _wait(self, number: int, depth: int, position: int) -> None:
         """Keep the values of an outcome in which no transition is taken, until nothing changes any more: what is come to just before
         and just after a condition on time changes is gone on from."""
-        place, steps = self.places[number], list[Place]()
+        place, steps = self.reach.places[number], list[Place]()
+        outcome = self.world.outcomes(self.reach.views[number])[position]
         while len(steps) < MOST_WAITED:
             moved = self.world.move(place)
             if outcome not in self.world.outcomes(moved.view):
@@ -121,30 +94,34 @@ class Sampling:
         kinds = [self._kind(one)[0] for one in steps]
         for at, (one, kind) in enumerate(zip(steps, kinds)):
             if kinds[at - 1 : at] != [kind] or kinds[at + 1 : at + 2] != [kind]:
-                self._lead(one, _Step(number, outcome, depth + at + 1, at + 1))
+                self._lead(one, (number, position, at + 1), depth + at + 1, False)
 
-    def _lead(self, place: Place, step: _Step) -> None:
-        """Note a place that is new, to go on from if it shows something new of its kind."""
-        if place in self.seen:
-            return
-        self.seen.add(place)
+    def _lead(self, place: Place, parent: tuple[int, int, int], depth: int, noted: bool) -> int | None:
+        """Note a place that is new, to go on from if it shows something new of its kind; its number if it is ``noted`` in any case, or
+        known."""
+        reach = self.reach
+        if place in reach.numbers:
+            return reach.numbers[place]
         kind, clocks = self._kind(place)
-        known = self.reached.get(kind)
-        if known is None:
-            self.reached[kind] = list(clocks), list(clocks)
-        else:
-            least, most = known
-            news = [at for at, clock in enumerate(clocks) if clock < least[at] or clock > most[at]]
-            if not news:
-                return
+        known = self.reached.setdefault(kind, ([*clocks], [*clocks]))
+        least, most = known
+        news = [at for at, clock in enumerate(clocks) if clock < least[at] or clock > most[at]]
+        novel = bool(news) or kind not in self.times
+        if not novel and not noted:
+            return None
+        number = reach.numbers[place] = len(reach.places)
+        reach.places.append(place)
+        reach.views.append(self.world.move(place).view)
+        reach.successors.append([])
+        reach.parents.append(parent)
+        reach.depths.append(depth)
+        if novel:
             for at in news:
                 least[at], most[at] = min(least[at], clocks[at]), max(most[at], clocks[at])
-        number = len(self.places)
-        self.places.append(place)
-        self.kinds.append(kind)
-        self.steps.append(step)
-        self.times[kind] = self.times.get(kind, 0) + 1
-        heappush(self.waiting, (self.times[kind], step.depth, number))
+            self.kinds[number] = kind
+            self.times[kind] = self.times.get(kind, 0) + 1
+            heappush(self.waiting, (self.times[kind], depth, number))
+        return number
 
     def _kind(self, place: Place) -> tuple[tuple[int, int], tuple[int, ...]]:
         """What situations have in common that look alike on a tick, and what their clocks show."""
@@ -178,11 +155,3 @@ class Sampling:
 
     def _numbered(self, kind: tuple[object, ...]) -> int:
         return self._numbers.setdefault(kind, len(self._numbers))
-
-    def _path(self, number: int) -> list[Outcome]:
-        """The outcomes, tick by tick, that lead to a place."""
-        found: list[Outcome] = []
-        while self.steps[number].outcome is not None:
-            found += [self.steps[number].outcome] * self.steps[number].ticks  # type: ignore[list-item]
-            number = self.steps[number].before
-        return found[::-1]

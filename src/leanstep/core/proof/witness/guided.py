@@ -17,9 +17,10 @@ from typing import Generic, NamedTuple, TypeVar
 from leanstep.core.conditions import expression as x
 from leanstep.core.conditions.evaluation import Symbolic
 from leanstep.core.graph.machine import Machine
-from leanstep.core.proof.reduce.observables import AgeKey
+from leanstep.core.proof.reduce.observables import AgeKey, age_turns
 from leanstep.core.proof.search.reach import Reach, first_places
 from leanstep.core.proof.search.reachability import explore
+from leanstep.core.proof.search.sampling import sample
 from leanstep.core.proof.states.concrete import Rows, chosen
 from leanstep.core.proof.states.free_world import FreeWorld
 from leanstep.core.proof.states.places import Outcome, View
@@ -32,6 +33,9 @@ from leanstep.core.rehearsal.step_trace import given
 _T = TypeVar("_T")
 Until = Callable[[FreeWorld, View], bool]
 Where = Callable[[FreeWorld, View], Masks | None]
+
+MOST_SAMPLED, MANY = 3_000, 8
+"""Situations that are gone on from where there are too many, and memories that are counted there side by side."""
 
 MOST_CHOICES = 30
 """Sets of values that are tried to bring one outcome about."""
@@ -52,9 +56,10 @@ _NOTHING = Followed()
 
 
 class Answer(NamedTuple, Generic[_T]):
-    """What was ``found`` in the end (None: it is ruled out), and the take that shows it, with its values (None: undecided)."""
+    """Whether something is ``ruled_out``; or else what was ``found``, the take that shows it (None: undecided), and its values."""
 
-    found: _T | None
+    ruled_out: bool
+    found: _T | None = None
     witness: Witness | None = None
     rows: Rows = []
 
@@ -68,6 +73,7 @@ class Guided:
         self.most, self.left = effort.asked
         self._worlds = {_NOTHING: reach.world}
         self._searches = {_NOTHING: reach}
+        self._samples: dict[Followed, Reach] = {}
         self._taken: dict[tuple[int, int, int], Answer[tuple[int, Masks]]] = {}
 
     def taken(self, layer: int, state: int, index: int) -> Answer[tuple[int, Masks]]:
@@ -103,15 +109,17 @@ class Guided:
         while reach.complete or until is not None:
             nearest = find(reach)
             if nearest is None:
-                return Answer(None if reach.complete else found)
+                if reach.complete:
+                    return Answer(True)
+                break
             found = nearest
             answer, missed = _tried(reach, found, make)
             if answer.witness is None:
                 # where the nearest cannot be played, there may be another that can
-                reach = self._explored(reach.world, until, partial(_sure, reach.world))
-                sure = find(reach)
-                if sure is not None:
-                    answer, missed = _tried(reach, sure, make)
+                sure = self._explored(reach.world, until, partial(_sure, reach.world))
+                other = find(sure)
+                if other is not None:
+                    answer, missed = _tried(sure, other, make)
             if missed is None:
                 return answer
             more = followed.and_also(missed)
@@ -119,25 +127,46 @@ class Guided:
                 break
             followed = more
             reach = self._search(followed, until)
-        return Answer(found)
+        some = self._sampled(followed)
+        other = find(some)
+        answer = Answer(False, found) if other is None else _tried(some, other, make)[0]
+        return answer if answer.witness is not None else Answer(False, found)
 
-    def asked_in(self, layer: int, *states: int) -> Followed:
-        """All that the transitions of some states remember."""
-        ways = (way for state in states for way in self.reach.machine.layers[layer].ways[state])
-        return _remembered(self.reach.world.slice.machine, *(way.condition for way in ways))
+    def _sampled(self, followed: Followed) -> Reach:
+        """Some situations of each kind, with everything followed, or with so much where that is too many clocks side by side."""
+        part = self.reach.world.slice
+        if len(part.memories) <= MANY:
+            followed = Followed(part.memories, frozenset(age_turns(part)))
+        if followed not in self._samples:
+            self._samples[followed] = sample(self._world(followed), MOST_SAMPLED)
+        return self._samples[followed]
+
+    def let_go(self) -> None:
+        """Forget all that only helped to find things out."""
+        for kept in (self._worlds, self._searches, self._samples):
+            kept.clear()
+
+    def memories_of(self, layer: int, state: int) -> Followed:
+        """The memories that the transitions from a state ask for."""
+        ways = self.reach.machine.layers[layer].ways[state]
+        asked = _remembered(self.reach.world.slice.machine, *(way.condition for way in ways))
+        return Followed(asked.memories)
 
     def _search(self, followed: Followed, until: Until | None) -> Reach:
         """What can be reached with so much followed: all, if that is not too much, or what is nearest until a view is come to."""
         known = self._searches.get(followed)
         if known is not None:
             return known
-        if followed not in self._worlds:
-            part = self.reach.world.slice
-            self._worlds[followed] = FreeWorld(part, followed.memories, False, followed.ages)
-        reach = self._explored(self._worlds[followed], until)
+        reach = self._explored(self._world(followed), until)
         if reach.reason is not Reason.PAST:
             self._searches[followed] = reach
         return reach
+
+    def _world(self, followed: Followed) -> FreeWorld:
+        if followed not in self._worlds:
+            part = self.reach.world.slice
+            self._worlds[followed] = FreeWorld(part, followed.memories, False, followed.ages)
+        return self._worlds[followed]
 
     def _explored(
         self, world: FreeWorld, until: Until | None, only: Callable[[View], Collection[int]] | None = None
@@ -155,14 +184,14 @@ def _tried(reach: Reach, found: _T, make: Callable[[Reach, _T], Aim]) -> tuple[A
     try:
         aim = make(reach, found)
     except TooLong:
-        return Answer(found), None
+        return Answer(False, found), None
     rows, missed = _played(reach, aim)
     if missed is not None:
-        return Answer(found), missed
+        return Answer(False, found), missed
     witness = made(reach, rows, aim.goal, aim.thin, aim.early)
     if witness.replays:
-        return Answer(found, witness, rows), None
-    return Answer(found), _remembered(reach.machine, aim.surprise(replayed(reach, rows)))
+        return Answer(False, found, witness, rows), None
+    return Answer(False, found), _remembered(reach.machine, aim.surprise(replayed(reach, rows)))
 
 
 def _sure(world: FreeWorld, view: View) -> list[int]:

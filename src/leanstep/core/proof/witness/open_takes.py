@@ -5,14 +5,12 @@ Each of these looks for a take and says None when it finds none; that proves not
 
 from __future__ import annotations
 
-from collections.abc import Callable, Collection, Iterable, Iterator
+from collections.abc import Collection, Iterable, Iterator
 from dataclasses import dataclass
 from functools import partial
 from itertools import chain, islice, product, takewhile
 
 from leanstep.core.conditions.evaluation import Symbolic
-from leanstep.core.proof.states.free_world import FreeWorld
-from leanstep.core.proof.states.places import View
 from leanstep.core.proof.values.predicates import Masks
 from leanstep.core.proof.verdicts.flicker import Flicker
 from leanstep.core.proof.verdicts.resting import Restless
@@ -28,7 +26,7 @@ from leanstep.core.proof.witness.building import (
     recurs,
 )
 from leanstep.core.proof.witness.plans import Plan, Rows
-from leanstep.core.proof.witness.playing import SOME, Stage
+from leanstep.core.proof.witness.playing import Stage
 from leanstep.core.proof.witness.shrinking import Goal, Witness, made
 from leanstep.core.rehearsal.situation import Glimpse
 from leanstep.core.rehearsal.traces import Trace
@@ -194,12 +192,6 @@ def flashing(stage: Stage, state: int, quick: list[Masks]) -> Passing | None:
     return None
 
 
-def flashing_sampled(stage: Stage, state: int) -> Passing | None:
-    """A take in which a state flashes by, entered from some situation that was looked at."""
-    tries = (_passing(stage, state, entered, whole) for entered, whole in stage.sampled_into(state))
-    return next((shown for shown in tries if shown is not None), None)
-
-
 def true_with(stage: Stage, place: int, masks: Masks, first: int, other: int, thin: bool) -> Witness | None:
     """A take on whose last tick a transition is true while the ``first`` is taken (-1: whichever), found by keeping values with which
     the search saw it in a place."""
@@ -226,26 +218,6 @@ def true_with(stage: Stage, place: int, masks: Masks, first: int, other: int, th
         if witness is not None:
             return witness
     return None
-
-
-def true_in_some(
-    stage: Stage, where: Callable[[FreeWorld, View], Masks | None], first: int, other: int
-) -> Witness | None:
-    """A take on whose last tick a transition is true while the ``first`` is taken (-1: whichever), in some situation that was looked
-    at; ``where`` has the values for it in a view."""
-    sampling, seen = stage.sampling, 0
-    while True:
-        more, views = sampling.go_on(SOME), list(sampling.views.items())
-        for view, number in views[seen:]:
-            masks = where(sampling.world, view)
-            if masks is not None:
-                goal = partial(ends_true, stage.layer, view.states[stage.layer], first, other)
-                witness = made(stage.reach, sampling.rows(number, masks), goal)
-                if witness.replays:
-                    return witness
-        seen = len(views)
-        if not more or stage.late():
-            return None
 
 
 def _into(stage: Stage, by: tuple[int, int], state: int, quick: list[Masks]) -> Iterator[tuple[int, Plan]]:

@@ -13,7 +13,6 @@ from dataclasses import dataclass, field
 from leanstep.core.conditions.evaluation import Symbolic
 from leanstep.core.graph.machine import CompiledTransition, Machine
 from leanstep.core.proof.search.reach import Reach
-from leanstep.core.proof.search.sampling import Sampling
 from leanstep.core.proof.values.predicates import Masks
 from leanstep.core.proof.witness.guided import Answer, Guided
 from leanstep.core.proof.witness.plans import Plan, Plans, Rows
@@ -22,21 +21,16 @@ from leanstep.core.proof.work import Effort
 from leanstep.core.rehearsal.limits import first_broken, tick_by_tick
 from leanstep.core.rehearsal.situation import Glimpse
 
-SOME = 100
-"""Situations that are looked at before it is seen whether they are enough."""
-
 
 @dataclass
 class Played:
     """What has been played: (layer, state) and (layer, transition index), with the values of every tick until then; and by
-    layer how it was.  ``guided`` is for what is asked with only that followed on which it turns, ``sampling`` are the situations that
-    were looked at for it, as long as they are needed."""
+    layer how it was.  ``guided`` is for what is asked with only that followed on which it turns."""
 
     guided: Guided
     states: dict[tuple[int, int], Rows] = field(default_factory=dict)
     transitions: dict[tuple[int, int], Rows] = field(default_factory=dict)
     stages: dict[int, Stage] = field(default_factory=dict)
-    sampling: Sampling | None = None
 
 
 def played(reach: Reach, layers: tuple[int, ...], effort: Effort, late: Callable[[], bool] = lambda: False) -> Played:
@@ -61,12 +55,12 @@ class Stage(Plans):
         self.queue: deque[Glimpse] = deque()
         self.held: dict[tuple[int, int], Plan | None] = {}
         self.looked: set[tuple[int, int]] = set()
-        self.sampled = self.asked = False
+        self.asked = False
 
     def play(self) -> None:
         """Play whatever can be played from the start."""
         self._note(self.reach.player.start(), [])
-        while self.queue or self._look_again() or self._ask() or self._sample():
+        while self.queue or self._look_again() or self._ask():
             seen = self.queue.popleft()
             state = seen.states[self.layer]
             for way in self.reach.machine.layers[self.layer].ways[state]:
@@ -122,44 +116,7 @@ class Stage(Plans):
         answer = self.found.guided.taken(self.layer, state, index)
         if answer.witness is not None:
             self._follow(answer.rows)
-        return None if answer.found is None else answer
-
-    @property
-    def sampling(self) -> Sampling:
-        """Some situations, followed with every clock; the same for all layers."""
-        if self.found.sampling is None:
-            self.found.sampling = Sampling(self.reach.world.slice)
-        return self.found.sampling
-
-    def _sample(self) -> bool:
-        """Look at some situations for transitions that were not played yet; whether some lead to new states."""
-        if self.sampled:
-            return False
-        self.sampled = True
-        ways = self.reach.machine.layers[self.layer].ways
-        left = {(state, index) for state, some in self.boxes.items() for index, boxes in some.items() if boxes}
-        left -= {(state, way.index) for state, row in enumerate(ways) for way in row if self._has_played(way)}
-        more = bool(left)
-        while more and left and not self.late():
-            more = self.sampling.go_on(SOME)
-            found = sorted(key for key in left if (self.layer, *key) in self.sampling.fired)
-            for key in found:
-                number, outcome = next(iter(self.sampling.fired[self.layer, *key].values()))
-                self._follow(self.sampling.rows(number, outcome.masks))
-            left -= {*found}
-        return bool(self.queue)
-
-    def sampled_into(self, state: int) -> Iterator[tuple[Glimpse, Rows]]:
-        """How a state is entered in the situations looked at, with the values until then."""
-        while self.sampling.go_on(SOME) and not self.late():
-            pass
-        ways = self.reach.machine.layers[self.layer].ways
-        into = {(self.layer, at, way.index) for at, row in enumerate(ways) for way in row if way.target == state}
-        for key in sorted(into & self.sampling.fired.keys()):
-            for number, outcome in self.sampling.fired[key].values():
-                played = [*self.played_through(self.sampling.rows(number, outcome.masks))]
-                if played and played[-1][0].states[self.layer] == state and played[-1][0].fired[self.layer] == key[2]:
-                    yield played[-1]
+        return None if answer.ruled_out else answer
 
     def _follow(self, rows: Sequence[list[Symbolic]]) -> None:
         """Play values from the start, and note every transition that is taken."""
