@@ -11,7 +11,7 @@ from leanstep.core.proof.reduce.slices import slices
 from leanstep.core.proof.search.reachability import explore
 from leanstep.core.proof.states.free_world import FreeWorld
 from leanstep.core.proof.witness.playing import Played, played
-from leanstep.core.proof.work import Effort
+from leanstep.core.proof.work import Effort, Work
 from tests.support.build import sketch, way
 
 FLAGS = tuple(Parameter(name=name, kind="flag") for name in ("f", "g"))
@@ -20,7 +20,7 @@ FLAGS = tuple(Parameter(name=name, kind="flag") for name in ("f", "g"))
 def patiently(*ways: Transition) -> Played:
     """What is played of a character none of whose memories is followed."""
     ((part, layers),) = slices(compile_character(sketch(*ways, states="a b c", parameters=FLAGS)))
-    return played(explore(FreeWorld(part, frozenset())), layers, Effort(asked=(0, 0)))
+    return played(explore(FreeWorld(part, frozenset())), layers, lambda: Work(effort=Effort(asked=(0, 0))))
 
 
 def test_values_are_kept_until_a_memory_holds() -> None:

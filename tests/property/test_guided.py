@@ -15,7 +15,7 @@ from leanstep.core.proof.search.reach import Reach
 from leanstep.core.proof.search.reachability import explore
 from leanstep.core.proof.states.free_world import FreeWorld
 from leanstep.core.proof.witness.guided import Guided
-from leanstep.core.proof.work import Effort, Work
+from leanstep.core.proof.work import Stopped, Work
 from leanstep.core.rehearsal.takes import rehearse
 from tests.support.random_characters import remembering_character
 
@@ -40,7 +40,7 @@ def asked(character: Character) -> Counter[str]:
         base = explore(FreeWorld(part, NOTHING, aged=NOTHING))
         if not whole.complete or not base.complete or base.world.wild:
             continue
-        guided = Guided(base, Effort())
+        guided = Guided(base, Work)
         for layer in layers:
             can_be = taken(whole, layer)
             assert can_be <= taken(base, layer)
@@ -70,3 +70,32 @@ def test_transitions_of_random_characters_are_taken_or_ruled_out(chunk: int) -> 
 
 def test_transitions_of_a_platformer_are_taken_or_ruled_out() -> None:
     assert asked(platformer(4, part=6)).keys() == {"shown"}
+
+
+def test_what_there_is_no_time_for_is_neither_shown_nor_ruled_out() -> None:
+    cut = 0
+    for seed in range(12):
+        for part, layers in slices(compile_character(remembering_character(seed))):
+            base = explore(FreeWorld(part, NOTHING, aged=NOTHING))
+            guided = Guided(base, lambda: Work(deadline=0.0))
+            for layer in layers:
+                answers = [guided.taken(layer, *key) for key in sorted(taken(base, layer))]
+                assert not any(one.ruled_out for one in answers)
+                assert guided.cut or all(one.witness is not None for one in answers)
+            cut += guided.cut
+    assert cut > 2
+
+
+def test_a_question_can_be_stopped() -> None:
+    stopped = 0
+    for seed in range(12):
+        for part, layers in slices(compile_character(remembering_character(seed))):
+            base = explore(FreeWorld(part, NOTHING, aged=NOTHING))
+            guided = Guided(base, lambda: Work(progress=lambda situations: False))
+            try:
+                for layer in layers:
+                    for key in sorted(taken(base, layer)):
+                        guided.taken(layer, *key)
+            except Stopped:
+                stopped += 1
+    assert stopped > 2

@@ -47,7 +47,7 @@ class Proof:
     @cached_property
     def played(self) -> Played:
         """What could be played of a search that had to leave the past open."""
-        return played(self.reach, self.layers, self.limits.effort, lambda: self.limits.late(len(self.reach.places)))
+        return played(self.reach, self.layers, lambda: self.limits)
 
     def let_go(self) -> None:
         """Forget what only helped to find things out, before the proof is kept for later checks."""
@@ -238,7 +238,7 @@ class Proof:
         self.limits = limits
         if "wobbles" in vars(self) and self.wobbles.late:
             del self.wobbles
-        if "played" in vars(self) and any(stage.cut for stage in self.played.stages.values()):
+        if "played" in vars(self) and self.played.cut:
             for name in {"played", "opened", "entered", "flickering"} & vars(self).keys():
                 delattr(self, name)
 

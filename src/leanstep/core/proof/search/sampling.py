@@ -7,7 +7,6 @@ nearest.  What it finds comes with the outcomes that lead there; what it does no
 
 from __future__ import annotations
 
-from collections.abc import Callable
 from heapq import heappop, heappush
 
 from leanstep.core.conditions import expression as x
@@ -15,8 +14,8 @@ from leanstep.core.conditions.evaluation import NEVER
 from leanstep.core.deadline import look
 from leanstep.core.proof.search.reach import Reach
 from leanstep.core.proof.states.free_world import FreeWorld
-from leanstep.core.proof.states.places import Core, CoreKey, Past, Place, View
-from leanstep.core.proof.work import Reason
+from leanstep.core.proof.states.places import Core, CoreKey, Past, Place
+from leanstep.core.proof.work import LATE, Reason, Work
 
 MOST_CLOCKS = 500_000
 """Memories that are counted on, each once in each outcome."""
@@ -28,11 +27,11 @@ _Kind = tuple[int, tuple[int, ...]]
 """The number of a kind, and what its clocks show."""
 
 
-def sample(world: FreeWorld, most: int, until: Callable[[View], bool] | None = None) -> Reach:
-    """Some situations of each kind of a world, ``most`` of which are gone on from, or as many as it takes ``until`` one has a certain
-    view.  Of the others only those are noted in which a transition was taken just before."""
+def sample(world: FreeWorld, limits: Work) -> Reach:
+    """Some situations of each kind of a world, as many as the limits allow to go on from.  Of the others only those are noted in which
+    a transition was taken just before."""
     sampling = _Sampling(world)
-    sampling.run(most, until)
+    sampling.run(limits)
     return sampling.reach
 
 
@@ -54,15 +53,17 @@ class _Sampling:
         self.clocks = MOST_CLOCKS
         self._lead(world.first(), (-1, -1, 0), 0, False)
 
-    def run(self, most: int, until: Callable[[View], bool] | None) -> None:
-        """Go on from so many places, or until a view is come to."""
-        while self.waiting and most > 0 and self.clocks > 0:
-            _, depth, number = heappop(self.waiting)
+    def run(self, limits: Work) -> None:
+        """Go on from as many places as the limits allow."""
+        done = 0
+        while self.waiting and done < limits.budget and self.clocks > 0:
             look()
-            most -= 1
+            if done % 16 == 0 and limits.late(done):
+                self.reach.abort(Reason.TIME, LATE)
+                return
+            done += 1
+            _, depth, number = heappop(self.waiting)
             self._expand(number, depth)
-            if until is not None and until(self.reach.views[number]):
-                break
 
     def _expand(self, number: int, depth: int) -> None:
         world, place = self.world, self.reach.places[number]

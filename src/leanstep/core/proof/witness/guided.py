@@ -9,6 +9,7 @@ counterexamples (E. Clarke, O. Grumberg, S. Jha, Y. Lu, H. Veith, 2003).
 from __future__ import annotations
 
 from collections.abc import Callable, Collection, Iterator
+from dataclasses import replace
 from functools import partial
 from itertools import islice
 from operator import and_, itemgetter
@@ -27,7 +28,7 @@ from leanstep.core.proof.states.places import Outcome, View
 from leanstep.core.proof.values.predicates import Masks, Split
 from leanstep.core.proof.witness import building
 from leanstep.core.proof.witness.shrinking import Aim, Witness, made, replayed
-from leanstep.core.proof.work import Effort, Reason, TooLong, Work
+from leanstep.core.proof.work import Reason, TooLong, Work
 from leanstep.core.rehearsal.step_trace import given
 
 _T = TypeVar("_T")
@@ -66,15 +67,13 @@ class Answer(NamedTuple, Generic[_T]):
 
 class Guided:
     """Questions about a search in which nothing but what came before is open.  ``left`` are the situations that may still be
-    visited, ``most`` those that may be in one go."""
+    visited within the ``limits`` of the check that is under way, ``cut`` tells that there was no time for more."""
 
-    def __init__(self, reach: Reach, effort: Effort) -> None:
-        self.reach = reach
-        self.most, self.left = effort.asked
-        self._worlds = {_NOTHING: reach.world}
-        self._searches = {_NOTHING: reach}
-        self._samples: dict[Followed, Reach] = {}
+    def __init__(self, reach: Reach, limits: Callable[[], Work]) -> None:
+        self.reach, self.limits = reach, limits
+        self.left, self.cut = limits().effort.asked[1], False
         self._taken: dict[tuple[int, int, int], Answer[tuple[int, Masks]]] = {}
+        self.let_go()
 
     def taken(self, layer: int, state: int, index: int) -> Answer[tuple[int, Masks]]:
         """Whether a transition can be taken from a state."""
@@ -138,13 +137,16 @@ class Guided:
         if len(part.memories) <= MANY:
             followed = Followed(part.memories, frozenset(age_turns(part)))
         if followed not in self._samples:
-            self._samples[followed] = sample(self._world(followed), MOST_SAMPLED)
+            limits = self.limits().after(len(self.reach.places))
+            some = self._samples[followed] = sample(self._world(followed), replace(limits, budget=MOST_SAMPLED))
+            self.cut = self.cut or some.reason is Reason.TIME
         return self._samples[followed]
 
     def let_go(self) -> None:
         """Forget all that only helped to find things out."""
-        for kept in (self._worlds, self._searches, self._samples):
-            kept.clear()
+        self._worlds = {_NOTHING: self.reach.world}
+        self._searches = {_NOTHING: self.reach}
+        self._samples = dict[Followed, Reach]()
 
     def memories_of(self, layer: int, state: int) -> Followed:
         """The memories that the transitions from a state ask for."""
@@ -158,7 +160,7 @@ class Guided:
         if known is not None:
             return known
         reach = self._explored(self._world(followed), until)
-        if reach.reason is not Reason.PAST:
+        if reach.complete or reach.reason is Reason.BUDGET:
             self._searches[followed] = reach
         return reach
 
@@ -173,8 +175,11 @@ class Guided:
     ) -> Reach:
         """A search of one of the worlds, as far as there are situations left."""
         known = len(world.kept.rows)
-        work = Work(min(self.most, known + max(self.left, 0)))
+        limits = self.limits()
+        budget = min(limits.effort.asked[0], known + max(self.left, 0))
+        work = replace(limits.after(len(self.reach.places)), budget=budget)
         reach = explore(world, work, None if until is None else partial(until, world), only)
+        self.cut = self.cut or reach.reason is Reason.TIME
         self.left -= len(world.kept.rows) - known
         return reach
 

@@ -17,7 +17,7 @@ from leanstep.core.proof.values.predicates import Masks
 from leanstep.core.proof.witness.guided import Answer, Guided
 from leanstep.core.proof.witness.plans import Plan, Plans, Rows
 from leanstep.core.proof.witness.shrinking import pushed, settings_for
-from leanstep.core.proof.work import Effort
+from leanstep.core.proof.work import Work
 from leanstep.core.rehearsal.limits import first_broken, tick_by_tick
 from leanstep.core.rehearsal.situation import Glimpse
 
@@ -32,13 +32,18 @@ class Played:
     transitions: dict[tuple[int, int], Rows] = field(default_factory=dict)
     stages: dict[int, Stage] = field(default_factory=dict)
 
+    @property
+    def cut(self) -> bool:
+        """Whether there was no time for all of it."""
+        return self.guided.cut or any(stage.cut for stage in self.stages.values())
 
-def played(reach: Reach, layers: tuple[int, ...], effort: Effort, late: Callable[[], bool] = lambda: False) -> Played:
+
+def played(reach: Reach, layers: tuple[int, ...], limits: Callable[[], Work] = Work) -> Played:
     """Play the states and transitions of ``layers`` that a search found, each from the first situation its state was played
-    to; ``late`` tells whether there is no more time."""
-    found = Played(Guided(reach, effort))
+    to, within the limits of the check that is under way."""
+    found = Played(Guided(reach, limits))
     for layer in layers:
-        stage = found.stages[layer] = Stage(reach, layer, found, late)
+        stage = found.stages[layer] = Stage(reach, layer, found, lambda: limits().late(len(reach.places)))
         stage.play()
     return found
 
