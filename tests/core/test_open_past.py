@@ -10,12 +10,16 @@ import pytest
 from leanstep.core.character.clips import Effect
 from leanstep.core.character.document import Character
 from leanstep.core.character.graph import State, Transition
-from leanstep.core.character.inputs import Parameter
+from leanstep.core.character.inputs import Button, Controls, Parameter
 from leanstep.core.character.takes import Take
 from leanstep.core.findings.evidence import Memo
 from leanstep.core.findings.report import check_character
 from leanstep.core.findings.results import Finding, Report
 from leanstep.core.graph.compilation import compile_character
+from leanstep.core.proof.reduce.slices import slices
+from leanstep.core.proof.search.reachability import explore
+from leanstep.core.proof.states.free_world import FreeWorld
+from leanstep.core.proof.verdicts.resting import comes_to_rest, restless
 from leanstep.core.proof.work import Effort, Stopped
 from leanstep.core.rehearsal.stepping import Stepper
 from leanstep.core.rehearsal.takes import begun, changes_of, rehearsing
@@ -191,3 +195,17 @@ def test_effects_that_depend_on_memories_leave_a_check_open_although_nothing_is_
     ways = (way("a>b", "f for 9 ticks"), way("b>a", "armed"))
     report = check_openly(sketch(*ways, states=states, parameters=parameters))
     assert not report.complete and report.aborted == "not followed exactly: 1 memories at once, too many to follow"
+
+
+@pytest.mark.parametrize(
+    ("leaves", "rests"),
+    [("g and since(b) > 5 ticks", True), ("g buffered 4 ticks", True), ("since(b) > 5 ticks", False)],
+)
+def test_whether_a_character_left_alone_comes_to_rest_whatever_its_ages(leaves: str, rests: bool) -> None:
+    states = (State(name="a", restful=rests), State(name="b"), State(name="c", restful=True))
+    ways = (way("a>b", leaves), way("b>a", "stay >= 2 ticks"))
+    character = sketch(*ways, states=states, controls=Controls(buttons=(Button(name="g"),)))
+    ((part, _),) = slices(compile_character(character))
+    nothing = frozenset[int]()
+    assert comes_to_rest(explore(FreeWorld(part, nothing, aged=nothing)), 0) == rests
+    assert bool(restless(explore(FreeWorld(part)), (0,))) != rests

@@ -29,7 +29,7 @@ from leanstep.core.proof.verdicts.closed_sets import (
 from leanstep.core.proof.verdicts.events import Contest, contests, together_in
 from leanstep.core.proof.verdicts.flashes import Flash, flashes
 from leanstep.core.proof.verdicts.flicker import Flicker, quick_ways
-from leanstep.core.proof.verdicts.resting import Restless
+from leanstep.core.proof.verdicts.resting import Restless, comes_to_rest
 from leanstep.core.proof.verdicts.settled import asks_for_ages, left_for_sure
 from leanstep.core.proof.verdicts.wobble import Wobble, wobbles
 from leanstep.core.proof.witness import building, open_takes
@@ -78,7 +78,11 @@ class Opened:
             and part.layers == set(self.layers) == {min(self.layers)}
             and not any(reel.cues for reel in part.reels)
             # where a character that is left alone comes to may depend on ages
-            and (world.clocked or not any(part.machine.layers[layer].restful for layer in self.layers))
+            and (
+                world.clocked
+                or not part.machine.layers[min(self.layers)].restful
+                or comes_to_rest(self.reach, min(self.layers))
+            )
         )
 
     @cached_property

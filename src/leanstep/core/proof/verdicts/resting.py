@@ -6,8 +6,11 @@ from collections.abc import Iterator
 from dataclasses import dataclass
 from functools import reduce
 from itertools import islice, product
-from operator import or_
+from operator import and_, or_
 
+import networkx as nx
+
+from leanstep.core.conditions import expression as x
 from leanstep.core.proof.search.reach import Reach, nearest_first
 from leanstep.core.proof.states.free_world import FreeWorld
 from leanstep.core.proof.states.places import View
@@ -44,6 +47,44 @@ def restless(reach: Reach, layers: tuple[int, ...]) -> list[Restless]:
         if masks is not None:
             _look(reach, _Runs(reach, masks, asked), bearings, found)
     return list(found.values())
+
+
+def comes_to_rest(reach: Reach, layer: int) -> bool:
+    """Whether a layer that is left alone comes to a restful state and stays there, whatever is open of ages.
+
+    Left alone, memories settle after a while, and a press that is remembered can be used but once; so for good only what needs neither
+    goes on.  If that never goes round but in one restful state, it ends in one.
+    """
+    world, table = reach.world, reach.machine.layers[layer]
+    if world.paced:
+        return False
+    for bearings in kept_bearings(world):
+        masks = rest_masks(world, bearings)
+        if masks is None:
+            continue
+        rest = list(masks)
+        for atom, symbol in world.opened.items():
+            if isinstance(atom, x.Buffered):
+                rest[symbol] &= 0b01
+        happens = {view: _may_happen(world, view, rest) for view in dict.fromkeys(reach.views)}
+        graph = nx.DiGraph()
+        for number, row in enumerate(reach.successors):
+            graph.add_edges_from((number, row[position]) for position in happens[reach.views[number]])
+        for component in nx.strongly_connected_components(graph):
+            states = {reach.places[one].states[layer] for one in component}
+            goes_on = len(component) > 1 or graph.has_edge(*component, *component)
+            if goes_on and (len(states) > 1 or not states <= table.restful):
+                return False
+    return True
+
+
+def _may_happen(world: FreeWorld, view: View, masks: list[int]) -> list[int]:
+    """The positions of the outcomes of a view that some values of these masks may bring about."""
+    return [
+        position
+        for position in range(len(world.outcomes(view)))
+        if any(all(map(and_, box, masks)) for box in world.boxes(view, position))
+    ]
 
 
 def kept_bearings(world: FreeWorld) -> Iterator[dict[int, int]]:
