@@ -15,19 +15,17 @@ import networkx as nx
 
 from leanstep.core.proof.search.few_states import alone, apart, plain
 from leanstep.core.proof.search.reach import Reach, kept_where
-from leanstep.core.proof.states.free_world import FreeWorld
-from leanstep.core.proof.states.places import View
 from leanstep.core.proof.values.predicates import Masks
 from leanstep.core.proof.verdicts.closed_sets import (
     Idle,
-    can_hold,
     dead_ends,
     first_caught,
     idle_transitions,
     reachable_states,
+    where_true,
 )
-from leanstep.core.proof.verdicts.events import Contest, contests, together_in
-from leanstep.core.proof.verdicts.flashes import Flash, flashes
+from leanstep.core.proof.verdicts.events import Contest, contests, where_together
+from leanstep.core.proof.verdicts.flashes import flash_of
 from leanstep.core.proof.verdicts.flicker import Flicker, quick_ways
 from leanstep.core.proof.verdicts.resting import Restless, comes_to_rest
 from leanstep.core.proof.verdicts.settled import asks_for_ages, left_for_sure
@@ -108,7 +106,7 @@ class Opened:
             if idle.kind != "shadowed":
                 found.append((idle, None))
                 continue
-            where = partial(_where_true, idle.layer, idle.transition)
+            where = partial(where_true, idle.layer, idle.transition)
             may_be, witness = self._on_a_tick(where, idle, -1, idle.transition)
             found.append((idle if may_be else Idle(idle.layer, idle.transition, "never"), witness))
         return found
@@ -195,7 +193,7 @@ class Opened:
                     guided = self.played.guided
                     # what a memory that is not followed says while values are kept is not what it may say at first
                     answer = guided.ask(
-                        partial(_flash, layer, state), building.flashing, followed=guided.memories_of(layer, state)
+                        partial(flash_of, layer, state), building.flashing, followed=guided.memories_of(layer, state)
                     )
                     if answer.ruled_out:
                         continue
@@ -209,7 +207,7 @@ class Opened:
         if not self._entered_with(layer, state, boxes):
             return False
         near = self._alone(layer, state)
-        return near is None or _flash(layer, state, near) is not None
+        return near is None or flash_of(layer, state, near) is not None
 
     def _entered_with(self, layer: int, state: int, boxes: list[Masks]) -> bool:
         """Whether the search saw a state entered with values of some of the boxes, whatever the past."""
@@ -252,7 +250,7 @@ class Opened:
     @_once
     def together(self, contest: Contest, thin: bool = False) -> tuple[bool, Witness | None]:
         """Whether two transitions may be true together, and a take on whose last tick they are; ``thin`` as elsewhere."""
-        where = partial(_where_together, contest.layer, contest.first, contest.other)
+        where = partial(where_together, contest.layer, contest.first, contest.other)
         return self._on_a_tick(where, contest, contest.first, contest.other, thin)
 
     @_once
@@ -324,28 +322,6 @@ class Opened:
             return True
         near = self._alone(layer, state)
         return near is None or state in first_caught(near, layer)
-
-
-def _flash(layer: int, state: int, reach: Reach) -> Flash | None:
-    """How a state only flashes by, as far as a search tells."""
-    return next((one for one in flashes(reach, (layer,)) if one.state == state), None)
-
-
-def _where_true(layer: int, index: int, world: FreeWorld, view: View) -> Masks | None:
-    """Values with which a transition would be true in a view, whatever comes before it."""
-    positions = [
-        at for at, way in enumerate(world.machine.layers[layer].ways[view.states[layer]]) if way.index == index
-    ]
-    if not positions or view.frozen or view.blocked[layer]:
-        return None
-    return can_hold(world, view, layer, positions[0])
-
-
-def _where_together(layer: int, first: int, other: int, world: FreeWorld, view: View) -> Masks | None:
-    """Values with which two transitions are true together in a view, the first of them taken."""
-    if view.frozen or view.blocked[layer]:
-        return None
-    return together_in(world, view, layer, ()).get((first, other))
 
 
 def _seen_in(reach: Reach, where: Where) -> bool:

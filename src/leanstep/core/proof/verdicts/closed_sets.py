@@ -162,6 +162,16 @@ def can_hold(world: FreeWorld, view: View, layer: int, position: int) -> Masks |
     return shown[0] if shown else None
 
 
+def where_true(layer: int, index: int, world: FreeWorld, view: View) -> Masks | None:
+    """Values with which a transition would be true in a view, whatever comes before it."""
+    positions = [
+        at for at, way in enumerate(world.machine.layers[layer].ways[view.states[layer]]) if way.index == index
+    ]
+    if not positions or view.frozen or view.blocked[layer]:
+        return None
+    return can_hold(world, view, layer, positions[0])
+
+
 def shadowing(reach: Reach, idle: Idle) -> list[int]:
     """Indices of the transitions that are taken instead where a shadowed one's condition can hold, in order."""
     found: set[int] = set()

@@ -199,6 +199,13 @@ def together_in(
     return found
 
 
+def where_together(layer: int, first: int, other: int, world: FreeWorld, view: View) -> Masks | None:
+    """Values with which two transitions are true together in a view, the first of them taken."""
+    if view.frozen or view.blocked[layer]:
+        return None
+    return together_in(world, view, layer, ()).get((first, other))
+
+
 def _rivals(ways: Sequence[CompiledTransition]) -> np.ndarray:
     """Which ordinary ways (columns) come after which (rows) of the same owner and lead elsewhere."""
     owners = {way.owner: number for number, way in enumerate(ways)}

@@ -86,3 +86,8 @@ def _calm(world: FreeWorld, masks: Masks, calm: Masks) -> Masks:
 def _left_at_once(reach: Reach, layer: int) -> set[int]:
     """States some ordinary transition leaves within the window without any pulse or edge."""
     return {state for state, target, urgent in quick_ways(reach, layer, True) if not urgent and state != target}
+
+
+def flash_of(layer: int, state: int, reach: Reach) -> Flash | None:
+    """How a state only flashes by, as far as a search tells."""
+    return next((one for one in flashes(reach, (layer,)) if one.state == state), None)
