@@ -48,7 +48,8 @@ class Effort:
     undecided, all are followed whatever it takes up to so many combinations of states and pasts (``heavy``), and of these with ages
     (``ages``).  ``ways``: from place to place, up to which limits on how fast numbers change are followed; ``playheads``: places of
     a playhead, besides four for each tick of its clip.  Where the past is left open: ``closely``, situations up to which a few states
-    are looked at by themselves, and ``asked``, those of one search for a single question, and of all of them together.
+    are looked at by themselves, and ``asked``, those of one search for a single question, before
+    and after some situations of each kind were looked at, and of all of them together.
     """
 
     followed: int = 3_000
@@ -57,7 +58,7 @@ class Effort:
     ways: int = 400_000
     playheads: int = 1_000
     closely: int = 20_000
-    asked: tuple[int, int] = (6_000, 30_000)
+    asked: tuple[int, int, int] = (1_500, 6_000, 30_000)
 
 
 USUAL = Effort()

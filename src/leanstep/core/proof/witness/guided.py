@@ -71,7 +71,7 @@ class Guided:
 
     def __init__(self, reach: Reach, limits: Callable[[], Work]) -> None:
         self.reach, self.limits = reach, limits
-        self.left, self.cut = limits().effort.asked[1], False
+        self.left, self.cut = limits().effort.asked[2], False
         self._taken: dict[tuple[int, int, int], Answer[tuple[int, Masks]]] = {}
         self.let_go()
 
@@ -104,32 +104,45 @@ class Guided:
     ) -> Answer[_T]:
         """Whether there is what ``find`` looks for; ``make`` says what a take has to show then.  ``until`` tells the views in which
         it can be found, if it is found in views; so much is ``followed`` from the beginning."""
-        found, reach = None, self._search(followed, until)
+        few, most = self.limits().effort.asked[:2]
+        answer, so_far = self._refined(find, make, until, followed, few)
+        if answer.ruled_out or answer.witness is not None:
+            return answer
+        some = self._sampled(so_far)
+        other = find(some)
+        shown = None if other is None else _tried(some, other, make)[0]
+        if shown is not None and shown.witness is not None:
+            return shown
+        return self._refined(find, make, until, followed, most)[0]
+
+    def _refined(
+        self,
+        find: Callable[[Reach], _T | None],
+        make: Callable[[Reach, _T], Aim],
+        until: Until | None,
+        followed: Followed,
+        most: int,
+    ) -> tuple[Answer[_T], Followed]:
+        """The same by searches that come to no more than ``most`` situations each, and what was followed in the end."""
+        found, reach = None, self._search(followed, until, most)
         while reach.complete or until is not None:
             nearest = find(reach)
             if nearest is None:
-                if reach.complete:
-                    return Answer(True)
-                break
+                return Answer(reach.complete, found), followed
             found = nearest
             answer, missed = _tried(reach, found, make)
             if answer.witness is None:
                 # where the nearest cannot be played, there may be another that can
-                sure = self._explored(reach.world, until, partial(_sure, reach.world))
+                sure = self._explored(reach.world, until, most, partial(_sure, reach.world))
                 other = find(sure)
                 if other is not None:
                     answer, missed = _tried(sure, other, make)
-            if missed is None:
-                return answer
-            more = followed.and_also(missed)
+            more = followed if missed is None else followed.and_also(missed)
             if more == followed:
-                break
+                return answer, followed
             followed = more
-            reach = self._search(followed, until)
-        some = self._sampled(followed)
-        other = find(some)
-        answer = Answer(False, found) if other is None else _tried(some, other, make)[0]
-        return answer if answer.witness is not None else Answer(False, found)
+            reach = self._search(followed, until, most)
+        return Answer(False, found), followed
 
     def _sampled(self, followed: Followed) -> Reach:
         """Some situations of each kind, with everything followed, or with so much where that is too many clocks side by side."""
@@ -154,12 +167,12 @@ class Guided:
         asked = _remembered(self.reach.world.slice.machine, *(way.condition for way in ways))
         return Followed(asked.memories)
 
-    def _search(self, followed: Followed, until: Until | None) -> Reach:
+    def _search(self, followed: Followed, until: Until | None, most: int) -> Reach:
         """What can be reached with so much followed: all, if that is not too much, or what is nearest until a view is come to."""
         known = self._searches.get(followed)
-        if known is not None:
+        if known is not None and (known.complete or len(known.world.kept.rows) >= min(most, self.left)):
             return known
-        reach = self._explored(self._world(followed), until)
+        reach = self._explored(self._world(followed), until, most)
         if reach.complete or reach.reason is Reason.BUDGET:
             self._searches[followed] = reach
         return reach
@@ -171,12 +184,12 @@ class Guided:
         return self._worlds[followed]
 
     def _explored(
-        self, world: FreeWorld, until: Until | None, only: Callable[[View], Collection[int]] | None = None
+        self, world: FreeWorld, until: Until | None, most: int, only: Callable[[View], Collection[int]] | None = None
     ) -> Reach:
         """A search of one of the worlds, as far as there are situations left."""
         known = len(world.kept.rows)
         limits = self.limits()
-        budget = min(limits.effort.asked[0], known + max(self.left, 0))
+        budget = min(most, known + max(self.left, 0))
         work = replace(limits.after(len(self.reach.places)), budget=budget)
         reach = explore(world, work, None if until is None else partial(until, world), only)
         self.cut = self.cut or reach.reason is Reason.TIME
