@@ -20,7 +20,7 @@ from leanstep.core.proof.reduce.slices import slices
 from leanstep.core.proof.search.reachability import explore
 from leanstep.core.proof.states.free_world import FreeWorld
 from leanstep.core.proof.verdicts.resting import comes_to_rest, restless
-from leanstep.core.proof.work import Effort, Stopped
+from leanstep.core.proof.work import Effort, Reason, Stopped
 from leanstep.core.rehearsal.stepping import Stepper
 from leanstep.core.rehearsal.takes import begun, changes_of, rehearsing
 from tests.support.build import sketch, way
@@ -209,3 +209,13 @@ def test_whether_a_character_left_alone_comes_to_rest_whatever_its_ages(leaves: 
     nothing = frozenset[int]()
     assert comes_to_rest(explore(FreeWorld(part, nothing, aged=nothing)), 0) == rests
     assert bool(restless(explore(FreeWorld(part)), (0,))) != rests
+
+
+def test_too_many_memories_are_not_followed_side_by_side() -> None:
+    names = [f"s{at}" for at in range(70)]
+    flags = [Parameter(name=f"f{at}", kind="flag") for at in range(70)]
+    ways = [way(f"s{at}>s{(at + 1) % 70}", f"f{at} for 5 ticks") for at in range(70)]
+    character = sketch(*ways, states=" ".join(names), parameters=tuple(flags))
+    report = check_character(character, time_limit=60)
+    assert report.reason is not Reason.TIME and report.situations < 1_000
+    assert all(one.free == "reachable" for one in report.states)

@@ -101,11 +101,12 @@ class _Prover:
         light = part.weight <= effort.heavy and part.weight * part.clocks <= effort.ages
         timed = bool(part.memories) or part.clocks > 1
         first = replace(limits, budget=min(limits.budget, effort.followed)) if timed else limits
-        reach = self._searched(first)
-        if not reach.complete and reach.reason is Reason.BUDGET and timed:
+        few = len(part.memories) <= effort.memories
+        reach = self._searched(first) if few else None
+        if reach is None or (not reach.complete and reach.reason is Reason.BUDGET and timed):
             reach = self._searched(limits, _NOTHING, _NOTHING)
             found = self._flickering(reach)
-            if not light or not reach.complete or found.decided:
+            if not (light and few) or not reach.complete or found.decided:
                 return found
             whole = self._searched(limits)
             if not whole.complete:

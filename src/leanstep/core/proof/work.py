@@ -44,6 +44,7 @@ MOST_TICKS = 100_000
 class Effort:
     """How much is followed whole before something is left open.
 
+    ``memories``: how many are followed side by side, each of which may be one way or the other on every tick.
     ``followed``: situations up to which a search follows all memories and ages; where that is not enough and something stays
     undecided, all are followed whatever it takes up to so many combinations of states and pasts (``heavy``), and of these with ages
     (``ages``).  ``ways``: from place to place, up to which limits on how fast numbers change are followed; ``playheads``: places of
@@ -52,6 +53,7 @@ class Effort:
     and after some situations of each kind were looked at, and of all of them together.
     """
 
+    memories: int = 64
     followed: int = 3_000
     heavy: int = 2_000_000
     ages: int = 100_000

@@ -196,6 +196,7 @@ class FreeWorld(OpenMasks):
             boxes: dict[tuple[object, ...], list[Masks]] = {}
 
             def answer(masks: Masks, then: Tried | Halt | None) -> Split | bool:
+                look()
                 outcome = self._tick(view, masks, then)
                 if isinstance(outcome, Split):
                     return outcome
