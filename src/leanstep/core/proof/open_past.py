@@ -137,7 +137,7 @@ class Opened:
         near = self._alone(layer, state)
         if near is not None and (layer, index) not in near.fired:
             return True
-        return self.played.stages[layer].asks_for(state, index) is None
+        return self.played.stages[layer].rules_out(state, index)
 
     def _states(self, layer: int, indices: Iterable[int]) -> list[int]:
         """The states of a layer that can be active and from which all of these transitions lead."""

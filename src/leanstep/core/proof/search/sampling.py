@@ -104,8 +104,7 @@ class _Sampling:
         if place in reach.numbers:
             return reach.numbers[place]
         kind, clocks = self._kind(place)
-        known = self.reached.setdefault(kind, ([*clocks], [*clocks]))
-        least, most = known
+        least, most = self.reached.setdefault(kind, ([*clocks], [*clocks]))
         news = [at for at, clock in enumerate(clocks) if clock < least[at] or clock > most[at]]
         novel = bool(news) or kind not in self.times
         if not novel and not noted:

@@ -81,6 +81,7 @@ class Moments:
 
     @property
     def clocked(self) -> bool:
+        """Whether all ages are followed."""
         return not self.open_ages
 
     def first(self) -> Place:

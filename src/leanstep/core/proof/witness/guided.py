@@ -27,7 +27,7 @@ from leanstep.core.proof.states.free_world import FreeWorld
 from leanstep.core.proof.states.places import Outcome, View
 from leanstep.core.proof.values.predicates import Masks, Split
 from leanstep.core.proof.witness import building
-from leanstep.core.proof.witness.shrinking import Aim, Witness, made, replayed
+from leanstep.core.proof.witness.shrinking import Aim, Witness, replayed, witness_of
 from leanstep.core.proof.work import Reason, TooLong, Work
 from leanstep.core.rehearsal.step_trace import given
 
@@ -206,7 +206,7 @@ def _tried(reach: Reach, found: _T, make: Callable[[Reach, _T], Aim]) -> tuple[A
     rows, missed = _played(reach, aim)
     if missed is not None:
         return Answer(False, found), missed
-    witness = made(reach, rows, aim.goal, aim.thin, aim.early)
+    witness = witness_of(reach, replace(aim, rows=rows))
     if witness.replays:
         return Answer(False, found, witness, rows), None
     return Answer(False, found), _remembered(reach.machine, aim.surprise(replayed(reach, rows)))

@@ -13,8 +13,7 @@ from dataclasses import dataclass, field
 from leanstep.core.conditions.evaluation import Symbolic
 from leanstep.core.graph.machine import CompiledTransition, Machine
 from leanstep.core.proof.search.reach import Reach
-from leanstep.core.proof.values.predicates import Masks
-from leanstep.core.proof.witness.guided import Answer, Guided
+from leanstep.core.proof.witness.guided import Guided
 from leanstep.core.proof.witness.plans import Plan, Plans, Rows
 from leanstep.core.proof.witness.shrinking import pushed, settings_for
 from leanstep.core.proof.work import Work
@@ -112,16 +111,16 @@ class Stage(Plans):
         for state, some in sorted(self.boxes.items()):
             for way in self.reach.machine.layers[self.layer].ways[state]:
                 wanted = some.get(way.index) and not self._has_played(way) and not self.late()
-                if wanted and self.asks_for(state, way.index) is None:
+                if wanted and self.rules_out(state, way.index):
                     some[way.index] = []
         return bool(self.queue)
 
-    def asks_for(self, state: int, index: int) -> Answer[tuple[int, Masks]] | None:
-        """Ask whether a transition can be taken from a state, and play what shows it; None if it cannot."""
+    def rules_out(self, state: int, index: int) -> bool:
+        """Ask whether a transition can be taken from a state, and play what shows it; whether it cannot."""
         answer = self.found.guided.taken(self.layer, state, index)
         if answer.witness is not None:
             self._follow(answer.rows)
-        return None if answer.ruled_out else answer
+        return answer.ruled_out
 
     def _follow(self, rows: Sequence[list[Symbolic]]) -> None:
         """Play values from the start, and note every transition that is taken."""
