@@ -155,6 +155,27 @@ print("done")
 
 
 @pytest.mark.long
+def test_a_dimension_is_a_module_and_an_entry(sources: Path) -> None:
+    code = """
+from leanstep.core.findings.report import check_character
+from leanstep.core.graph.compilation import compile_character
+from leanstep.core.proof.door import prove
+from leanstep.core.proof.work import Work
+from tests.support.build import sketch, way
+ways = way("a>b", "hurt", fade=0.1), way("b>c", "stay > 0.05 s and grounded"), way("c>a", "not grounded", fade=0.05)
+document = sketch(*ways, states="a b c")
+proof = prove(compile_character(document), Work())
+found = [(one.id, one.subject.state, one.witness and one.witness.ticks) for one in check_character(document).findings]
+print(sum(len(slice.reach.places) for slice in proof), found)
+"""
+    places, found = run(sources, code).split(" ", 1)
+    assert len(follow(sources, "Add a dimension")) == 2
+    more, same = run(sources, code).split(" ", 1)
+    assert same == found and "flash" in found
+    assert int(more) > int(places) + 5
+
+
+@pytest.mark.long
 def test_a_check_with_its_repair_touches_three_files(sources: Path) -> None:
     assert len(follow(sources, "Add a check with a repair")) == 3
     made = run(

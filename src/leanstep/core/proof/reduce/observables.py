@@ -53,11 +53,12 @@ class _Read(NamedTuple):
 class Layout:
     """By layer of a slice and state: ``thresholds`` are the stays from which on something reads differently, in order,
     ``caps`` the stay up to which they have to be told apart; ``heads``: the playhead matters; ``edges`` are the buttons
-    whose edges are asked for."""
+    whose edges are asked for; ``age_turns`` those of :func:`age_turns`."""
 
-    def __init__(self, machine: Machine, part: Slice) -> None:
+    def __init__(self, machine: Machine, part: Slice, turns: dict[AgeKey, tuple[int, ...]]) -> None:
         self.machine = machine
         self.slice = part
+        self.age_turns = turns
         self.layers = tuple(sorted(part.layers))
         self._watched: dict[tuple[int, ...], frozenset[int]] = {}
         operands = [machine.memories[index].operand for index in sorted(self.slice.memories)]

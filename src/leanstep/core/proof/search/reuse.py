@@ -52,18 +52,9 @@ def _frame(world: FreeWorld) -> tuple[object, ...]:
     machine = world.machine
     tables = [(table.start, table.states, table.entry, table.leave) for table in machine.layers]
     return (
-        *(machine.symbols, machine.memories, machine.assumptions, machine.formulas, machine.buffers, machine.clocks),
-        *(machine.locks, machine.window, tables, [machine.pictures[layer] for layer in world.layers], world.layers),
-        *(
-            world.tracked,
-            world.spaced,
-            world.age_turns,
-            world.paced,
-            world.limit_ignored,
-            world.slice.values,
-            world.opened,
-            world.together.open,
-        ),
+        *(machine.symbols, machine.memories, machine.assumptions, machine.formulas, machine.locks, machine.window),
+        *(tables, world.layers, [(type(one), one.frame()) for one in world.dimensions]),
+        *(world.tracked, world.spaced, world.paced, world.limit_ignored, world.opened, world.together.open),
         *(world.past, len(world.full)),
     )
 

@@ -55,8 +55,7 @@ class Twins:
             if stays == scene.stays:
                 yield scene
             else:
-                moment = scene.playheads, scene.blocked, scene.frozen, scene.values, scene.ages, scene.since
-                yield self.world.pool.scene(states, stays, *moment)
+                yield self.world.pool.scene(states, stays, scene.blocked, scene.frozen, scene.seen)
 
     def _alike(self, layer: int, state: int) -> dict[int, list[int]]:
         """The stays, each the least of those that are not told apart, by the old stays that are like them."""

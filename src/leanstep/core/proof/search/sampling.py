@@ -9,8 +9,6 @@ from __future__ import annotations
 
 from heapq import heappop, heappush
 
-from leanstep.core.conditions import expression as x
-from leanstep.core.conditions.evaluation import NEVER
 from leanstep.core.deadline import look
 from leanstep.core.proof.search.reach import Reach
 from leanstep.core.proof.states.free_world import FreeWorld
@@ -41,8 +39,6 @@ class _Sampling:
     def __init__(self, world: FreeWorld) -> None:
         self.world, self.reach = world, Reach(world)
         self.reach.abort(Reason.PAST, "only some situations of each kind were followed")
-        timed = [one for one in world.slice.expressions if isinstance(one, x.SinceLeft | x.Buffered)]
-        self.timed = [one for one in dict.fromkeys(timed) if one not in world.opened]
         self.kinds: dict[int, tuple[int, int]] = {}
         self._numbers: dict[tuple[object, ...], int] = {}
         self._of_core: dict[Core, _Kind] = {}
@@ -133,20 +129,12 @@ class _Sampling:
         return (here[0], before[0]), here[1] + before[1]
 
     def _core_kind(self, key: CoreKey) -> _Kind:
-        """Stays count by what they let come true, ages and times since leavings by whether a condition on them is true."""
-        world, ages = self.world, dict(key.ages)
-        since = {(layer, state): ticks for layer, state, ticks in key.since}
-        stays = tuple(world.layout.stay_class(at, key.states[at], key.stays[at]) for at in world.layers)
-        true, clocks = [], [*key.stays]
-        for one in self.timed:
-            if isinstance(one, x.SinceLeft):
-                clock = since.get((one.layer, one.state), NEVER)
-                true.append(x.holds(one.operator, clock, one.ticks))
-            else:
-                clock = ages.get(one.symbol, NEVER)
-                true.append(clock < one.ticks)
-            clocks.append(clock)
-        return self._numbered((key._replace(stays=stays, ages=(), since=()), tuple(true))), tuple(clocks)
+        """Stays count by what they let come true."""
+        world = self.world
+        stays = tuple([world.layout.stay_class(at, key.states[at], key.stays[at]) for at in world.layers])
+        alike = [one.alike(part) for one, part in zip(world.dimensions, key.parts)]
+        clocks = tuple([clock for _, of_one in alike for clock in of_one])
+        return self._numbered((key.states, stays, tuple([kind for kind, _ in alike]))), (*key.stays, *clocks)
 
     def _past_kind(self, past: Past) -> _Kind:
         """Counters count by whether they are at what their memory waits for."""

@@ -2,22 +2,23 @@
 
 from __future__ import annotations
 
-from bisect import bisect_right
 from collections.abc import Iterable, Sequence
 from dataclasses import replace
+from typing import Any
 
 from leanstep.core.conditions import expression as x
 from leanstep.core.conditions.evaluation import Symbolic
 from leanstep.core.graph.machine import Machine
-from leanstep.core.graph.tick_state import Fade, TickState
+from leanstep.core.graph.tick_state import TickState
 from leanstep.core.proof.reduce.observables import AgeKey, Layout, age_turns
 from leanstep.core.proof.reduce.slices import Slice
+from leanstep.core.proof.states.dimension import Dimension
+from leanstep.core.proof.states.dimensions import DIMENSIONS
 from leanstep.core.proof.states.places import Core, CoreKey, Made, Moved, News, Outcome, Past, Place, Pool, Scene, View
 from leanstep.core.proof.values.predicates import Masks, Split
 from leanstep.core.proof.values.regions import Regions
 from leanstep.core.rehearsal.situation import Situation
 
-_NOTHING = frozenset[int]()
 _CHANGING = [
     "values",
     "states",
@@ -67,9 +68,12 @@ class Moments:
         )
         self.paced = tuple(sorted(looked_at & regions.reach.keys()))
         self.limit_ignored = tuple(sorted(looked_at & set(regions.limit_ignored)))
-        self._values = frozenset(part.values)
         self._pressable = tuple(button for button, _ in self.machine.buffers)
-        self.layout = Layout(self.machine, part)
+        self.layout = Layout(self.machine, part, self.age_turns)
+        made = (kind.of(self.layout) for kind in DIMENSIONS)
+        self.dimensions = tuple([one for one in made if one is not None])
+        self._starts = [table.start for table in self.machine.layers]
+        self._zeros = [0] * len(self._starts)
         self.first_marks: set[tuple[int, int, str]] = set()
         self.templates: dict[View, TickState] = {}
         self.pool = Pool()
@@ -123,27 +127,13 @@ class Moments:
         return self.pool.past(past.counters, past.held, (0,) * len(past.waits), past.near) if past.waits else past
 
     def _fold(self, now: TickState) -> Core:
-        tables, layout, layers = self.machine.layers, self.layout, len(now.states)
-        states, stays, heads, blocks = (
-            [table.start for table in tables],
-            [0] * layers,
-            [(0, False)] * layers,
-            [0] * layers,
-        )
+        states, stays = self._starts.copy(), self._zeros.copy()
+        caps = self.layout.caps
         for at in self.layers:
-            state, fade = now.states[at], now.fades[at]
-            states[at] = state
-            stays[at] = min(now.stays[at], layout.caps[at][state])
-            if layout.heads[at][state]:
-                heads[at] = now.playheads[at], now.over[at]
-            if fade is not None and fade.blocks:
-                blocks[at] = fade.left
-        ages = sorted((key, age) for key, age in now.ages.items() if key in self._pressable) if now.ages else ()
-        since = sorted((*key, age) for key, age in now.since.items() if key in self.machine.timed) if now.since else ()
-        raised = self._values.intersection(now.raised) if now.raised else _NOTHING
-        values = tuple([now.values[index] for index in self.slice.values])
-        key = (tuple(states), tuple(stays), tuple(heads), tuple(blocks), tuple(ages), tuple(since), values, raised)
-        return self.pool.core(CoreKey(*key, now.locks, now.freeze))
+            state = states[at] = now.states[at]
+            stays[at] = min(now.stays[at], caps[at][state])
+        parts = tuple([dimension.part(now) for dimension in self.dimensions])
+        return self.pool.core(CoreKey(tuple(states), tuple(stays), parts))
 
     def _told_apart(self, counters: Iterable[int]) -> tuple[int, ...]:
         """The tracked memories' counters as far as the ticks to come can tell."""
@@ -182,74 +172,44 @@ class Moments:
         return self._read[states]
 
     def _move(self, place: CoreKey) -> tuple[Scene, TickState, dict[tuple[object, ...], Made]]:
-        machine = self.machine
-        values: list[float | bool | str] = [False] * len(machine.symbols)
-        for index, value in zip(self.slice.values, place.values):
-            values[index] = (index in place.raised) if machine.symbols[index].momentary else value
-        playheads, over, lengths, loops = [], [], [], []
-        for at, state in enumerate(place.states):
-            head = self._head(at, state, place)
-            playheads.append(head[0])
-            over.append(head[1])
-            lengths.append(head[2])
-            picture = machine.pictures[at][state]
-            loops.append(picture is not None and picture.reels[0].timing.repeats)
-        now = TickState(
-            values=values,
-            states=list(place.states),
-            stays=list(place.stays),
-            playheads=playheads,
-            lengths=lengths,
-            loops=loops,
-            over=over,
-            ages=dict(place.ages),
-            since={(layer, state): ticks for layer, state, ticks in place.since},
-            machine=machine,
-            picks=[0] * len(place.states),
-            fades=[Fade(0, 0, 0, left, True) if left else None for left in place.blocks],
-            locks=place.locks,
-            freeze=place.freeze,
-            blind=True,
-        )
+        now, layers = self._restored(place), range(len(place.states))
         now.fade_on()
-        frozen = place.freeze > 0
+        frozen = now.freeze > 0
         if frozen:
             now.freeze -= 1
             now.see_spans(set())
         else:
             now.advance()
         now.grow_older()
-        stays = tuple(self.layout.stay_class(at, now.states[at], now.stays[at]) for at in range(len(now.states)))
-        heads = tuple(
-            (now.playheads[at], now.over[at])
-            if at in self.layout.heads and self.layout.heads[at][now.states[at]]
-            else (0, False)
-            for at in range(len(now.states))
-        )
-        blocked = tuple(now.blocked(at) for at in range(len(now.states)))
-        scene = self.pool.scene(
-            *(place.states, stays, heads, blocked, frozen, tuple([now.values[index] for index in self.slice.values])),
-            # presses grow older when it is known whether the button is pressed again
-            tuple(sorted((key, self._age_class(key, age + 1)) for key, age in now.ages.items())),
-            tuple(sorted((key, self._age_class(key, age)) for key, age in now.since.items())),
-        )
-        return scene, now, {}
+        stays = tuple([self.layout.stay_class(at, now.states[at], now.stays[at]) for at in layers])
+        blocked = tuple([now.blocked(at) for at in layers])
+        seen = tuple([dimension.seen(now) for dimension in self.dimensions])
+        return self.pool.scene(place.states, stays, blocked, frozen, seen), now, {}
 
-    def _age_class(self, key: int | tuple[int, int], age: int) -> int:
-        """An age, rounded down to where something last began to read differently."""
-        turns = self.age_turns.get(key, ())
-        at = bisect_right(turns, age)
-        return turns[at - 1] if at else 0
+    def _restored(self, place: CoreKey) -> TickState:
+        """A moment in which all that a core remembers is as it says."""
+        zeros = self._zeros
+        now = TickState(
+            values=[False] * len(self.machine.symbols),
+            states=list(place.states),
+            stays=list(place.stays),
+            playheads=zeros.copy(),
+            lengths=zeros.copy(),
+            loops=[False] * len(zeros),
+            over=[False] * len(zeros),
+            machine=self.machine,
+            picks=zeros.copy(),
+            fades=[None] * len(zeros),
+            blind=True,
+        )
+        for dimension, part in zip(self.dimensions, place.parts):
+            dimension.restore(part, now)
+        return now
 
-    def _head(self, layer: int, state: int, place: CoreKey) -> tuple[int, bool, int]:
-        """Playhead, whether the clip is over, and its length."""
-        picture = self.machine.pictures[layer][state]
-        if picture is None or not picture.followed:
-            return 0, False, 0
-        timing = picture.reels[0].timing
-        if layer in self.layout.heads and self.layout.heads[layer][state]:
-            return (*place.playheads[layer], timing.length)
-        return (*timing.step(0, place.stays[layer] << 16), timing.length)
+    def part_of(self, place: Place, kind: type[Dimension], nothing: Any) -> Any:
+        """The part of a dimension in a place; ``nothing`` where the world has none of the kind."""
+        at = next((at for at, one in enumerate(self.dimensions) if isinstance(one, kind)), None)
+        return nothing if at is None else place.core.key.parts[at]
 
     def after(self, place: Place, moved: Moved, outcome: Outcome) -> Place:
         """The place after ``outcome`` happened in ``place``."""

@@ -105,18 +105,9 @@ class FreeWorld(OpenMasks):
         return picture is not None and not picture.followed
 
     def _is_tracked(self, atom: x.Expression) -> bool:
-        if isinstance(atom, x.SpanOn):
-            return not any(
-                self._uneven(layer, state) and any(w.name == atom.name for reel in picture.reels for w in reel.windows)
-                for layer in self.layers
-                for state, picture in enumerate(self.machine.pictures[layer])
-                if picture is not None
-            )
-        if isinstance(atom, x.Buffered):
-            return atom.symbol in self.aged
-        if isinstance(atom, x.SinceLeft):
-            return (atom.layer, atom.state) in self.aged
-        return not isinstance(atom, x.Remembered) or atom.index in self.tracked
+        if isinstance(atom, x.Remembered):
+            return atom.index in self.tracked
+        return any(dimension.decides(atom) for dimension in self.dimensions)
 
     def _name_doubts(self, regional: Regional) -> None:
         """Sort what is open: an untracked past can be made up for, the rest cannot."""

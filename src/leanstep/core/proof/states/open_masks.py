@@ -7,6 +7,7 @@ from functools import cached_property
 
 from leanstep.core.conditions import expression as x
 from leanstep.core.proof.states.abstraction import Moments
+from leanstep.core.proof.states.dimensions import Freeze
 from leanstep.core.proof.states.places import Place, View
 from leanstep.core.proof.values.boxes import MOST_KEPT, Boxes
 from leanstep.core.proof.values.predicates import Judge, Masks, Setting, Split
@@ -70,7 +71,7 @@ class OpenMasks(Boxes, Moments):
         return [(index, self.machine.symbols[index]) for index in self.machine.countdowns]
 
     def _frozen(self, at: Place | View) -> bool:
-        return at.scene.frozen if isinstance(at, View) else at.core.key.freeze > 0
+        return at.scene.frozen if isinstance(at, View) else self.part_of(at, Freeze, 0) > 0
 
     def lasting(self, masks: Masks) -> Masks:
         """The part of masks that a run can keep for ever: countdowns are at 0 before long."""

@@ -6,7 +6,7 @@ each core and past, so that all of them are compared by being the same.
 
 from __future__ import annotations
 
-from collections.abc import Callable
+from collections.abc import Callable, Hashable
 from dataclasses import dataclass, field
 from typing import Any, NamedTuple, TypeVar
 
@@ -17,18 +17,12 @@ _T = TypeVar("_T")
 
 
 class CoreKey(NamedTuple):
-    """A situation as far as it matters, but for the past."""
+    """A situation as far as it matters, but for the past: active states, stays as far as anything can tell, and what each
+    dimension of the world remembers."""
 
     states: tuple[int, ...]
     stays: tuple[int, ...]
-    playheads: tuple[tuple[int, bool], ...]
-    blocks: tuple[int, ...]
-    ages: tuple[tuple[int, int], ...]
-    since: tuple[tuple[int, int, int], ...]
-    values: tuple[float | bool | str, ...]
-    raised: frozenset[int]
-    locks: int
-    freeze: int
+    parts: tuple[Hashable, ...]
 
 
 @dataclass(frozen=True, slots=True, eq=False)
@@ -97,29 +91,17 @@ class Place:
         """The regions, as masks, in which the numbers that change only so fast lie."""
         return self.past.near
 
-    @property
-    def values(self) -> tuple[float | bool | str, ...]:
-        """The values of the graph's parameters that matter."""
-        return self.core.key.values
-
-    @property
-    def locks(self) -> int:
-        """The named locks in force, as bits."""
-        return self.core.key.locks
-
 
 @dataclass(frozen=True, slots=True, eq=False)
 class Scene:
-    """What decides the outcomes of places on the coming tick, but for the past.  ``stays`` are stays by class."""
+    """What decides the outcomes of places on the coming tick, but for the past.  ``stays`` are stays by class, ``seen`` is what
+    the dimensions of the world tell."""
 
     states: tuple[int, ...]
     stays: tuple[int, ...]
-    playheads: tuple[tuple[int, bool], ...]
     blocked: tuple[bool, ...]
     frozen: bool
-    values: tuple[float | bool | str, ...]
-    ages: tuple[tuple[int, int], ...]
-    since: tuple[tuple[tuple[int, int], int], ...]
+    seen: tuple[Hashable, ...]
 
 
 @dataclass(frozen=True, slots=True, eq=False)

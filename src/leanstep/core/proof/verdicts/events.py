@@ -12,6 +12,7 @@ from leanstep.core.graph.effects import Act
 from leanstep.core.graph.machine import CompiledTransition, Machine
 from leanstep.core.proof.reduce.slices import acts_of, reels_of
 from leanstep.core.proof.search.reach import Reach, first_places
+from leanstep.core.proof.states.dimensions import Locks, Values
 from leanstep.core.proof.states.free_world import FreeWorld, Halt, Tried
 from leanstep.core.proof.states.places import View
 from leanstep.core.proof.values.predicates import Masks, Split
@@ -107,11 +108,11 @@ def stuck(reach: Reach, layers: tuple[int, ...]) -> list[Stuck]:
     for act in _backs(machine, layers):
         if act.do == "unlock":
             name = machine.locks[act.target]
-            clear = [not place.locks >> act.target & 1 for place in reach.places]
+            clear = [not world.part_of(place, Locks, 0) >> act.target & 1 for place in reach.places]
         else:
             at = world.slice.values.index(act.target)
             name = machine.symbols[act.target].name
-            clear = [place.values[at] == act.value for place in reach.places]
+            clear = [world.part_of(place, Values, ())[0][at] == act.value for place in reach.places]
         changing = [layer for layer in world.layers if _changes(machine, layer, act)]
         over = [
             any(place.states[layer] in machine.layers[layer].endings for layer in changing) for place in reach.places
