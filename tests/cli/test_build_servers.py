@@ -25,7 +25,7 @@ from typer.testing import CliRunner, Result
 
 from leanstep import __version__
 from leanstep.cli import batch, result_cache
-from leanstep.cli.batch import Outcome, Work, check_all, on_cluster
+from leanstep.cli.batch import Outcome, check_all, on_cluster
 from leanstep.cli.clusters import client_of, results_of
 from leanstep.cli.main import app
 from leanstep.cli.result_cache import ResultCache
@@ -36,12 +36,12 @@ from leanstep.core.character.takes import Expectation, Take
 from leanstep.core.errors import LeanStepError
 from leanstep.core.findings.report import check_character
 from leanstep.core.graph.compilation import compile_character
-from leanstep.core.proof.work import Reason
 from leanstep.core.rehearsal.sweeping import LOT, lots, never_seen, shorter, sweep_lot, take_of, together
 from leanstep.core.rehearsal.takes import rehearse
+from leanstep.core.work import Reason, Work
 from tests.support.build import DEMO, PARAMETERS, sketch, way
 
-WORK = Work(1000, None, 0)
+WORK = Work(1000)
 
 
 def call(*words: str) -> Result:
@@ -128,8 +128,9 @@ def test_kept_results_that_are_torn_or_cannot_be_kept_do_no_harm(
     assert len(list(results.glob("*.json"))) == 1
 
 
-def test_a_check_that_ran_out_of_time_is_not_kept(files: list[Path], results: Path) -> None:
-    call("check", str(files[0]), "--time-limit", "0", "--format", "json")
+@pytest.mark.parametrize("limit", [("--time-limit", "0"), ("--memory-limit", "1")])
+def test_a_check_that_ran_out_of_time_or_memory_is_not_kept(files: list[Path], results: Path, limit: list[str]) -> None:
+    call("check", str(files[0]), *limit, "--format", "json")
     assert not list(results.glob("*.json"))
 
 

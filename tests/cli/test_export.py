@@ -23,6 +23,7 @@ from leanstep.core.character.files import dump, load
 from leanstep.core.character.graph import State
 from leanstep.core.character.takes import Take
 from leanstep.core.errors import LeanStepError
+from leanstep.core.work import Work
 from tests.support.build import DEMO, sketch, way
 
 CHECK_ONE = batch.check_one
@@ -213,9 +214,7 @@ def test_a_file_whose_check_kills_its_process_fails_alone(
     deadly = tmp_path / "deadly.leanstep"
     shutil.copy(file, deadly)
     monkeypatch.setattr(batch, "check_one", dying)
-    found = list(
-        batch.check_all([sound, deadly, file], batch.on_processes(2), batch.Work(1000, None, 0), None, lambda *_: None)
-    )
+    found = list(batch.check_all([sound, deadly, file], batch.on_processes(2), Work(1000), None, lambda *_: None))
     assert [one.path for one in found] == [sound, deadly, file]
     assert [bool(one.error) for one in found] == [False, True, False] and "died" in found[1].error
 

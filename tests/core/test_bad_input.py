@@ -14,6 +14,7 @@ from leanstep.core.errors import LeanStepError
 from leanstep.core.findings.report import check_character
 from leanstep.core.graph.compilation import compile_character
 from leanstep.core.rehearsal.takes import rehearse
+from leanstep.core.work import Work
 from tests.support.build import sketch, way
 
 
@@ -95,7 +96,7 @@ def test_a_budget_stops_a_search_that_would_go_on_and_says_so() -> None:
     parameters = tuple(Parameter(name=f"f{at}", kind="flag") for at in range(3))
     ways = [way(f"s{at}>s{at + 1}", f"f{at} for 60 ticks") for at in range(3)]
     character = sketch(*ways, states="s0 s1 s2 s3", parameters=parameters)
-    report = check_character(character, budget=3)
+    report = check_character(character, work=Work(budget=3))
     assert not report.complete and "budget of 3" in report.aborted
     assert "state.unreachable" not in {one.id for one in report.findings}
 

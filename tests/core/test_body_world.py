@@ -15,6 +15,7 @@ from leanstep.core.findings.results import Report
 from leanstep.core.graph.compilation import compile_character
 from leanstep.core.proof.explore.body_world import BodyWorld
 from leanstep.core.rehearsal.takes import rehearse
+from leanstep.core.work import Work
 from tests.support.build import DEMO, sketch, way
 
 BODY = (
@@ -38,7 +39,7 @@ def character(*ways: object, shapes: tuple[Shape, ...] = (FLOOR,), states: str =
 
 
 def played(document: Character, ticks: int = 4000) -> Report:
-    return check_character(document, body_ticks=ticks)
+    return check_character(document, work=Work(play=ticks))
 
 
 def unreached(report: Report, kind: str) -> list[object]:

@@ -29,6 +29,7 @@ from leanstep.core.rehearsal.comparing.logs import Log, log_of
 from leanstep.core.rehearsal.step_trace import gathered
 from leanstep.core.rehearsal.takes import trace_csv, trace_json
 from leanstep.core.rehearsal.traces import player_of
+from leanstep.core.work import Stopped, Work
 from tests.support.build import sketch, way
 
 TICKS = 900
@@ -268,10 +269,12 @@ def test_a_jump_over_states_is_told() -> None:
     assert found is not None and "nothing leads from a to c in one step" in found.reasons
 
 
-def test_stopping_keeps_what_was_found() -> None:
+def test_looking_for_what_explains_a_log_can_be_stopped() -> None:
     machine, log, _ = game_log(PLANTED["a late button"])
-    found = compare(machine, log, lambda tried: tried < 3)
-    assert found is not None and found.reasons
+    seen: list[int] = []
+    with pytest.raises(Stopped):
+        compare(machine, log, Work(told=seen.append, stop=lambda: len(seen) > 3))
+    assert seen == [*range(4)]
 
 
 def traced() -> tuple[Machine, str, str]:

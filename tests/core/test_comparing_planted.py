@@ -24,6 +24,7 @@ from leanstep.core.rehearsal.comparing.game_variants import Forgetful, Variant, 
 from leanstep.core.rehearsal.comparing.logs import Inputs, Log
 from leanstep.core.rehearsal.comparing.situation_search import begun
 from leanstep.core.rehearsal.stepping import Stepper
+from leanstep.core.work import Stopped, Work
 from tests.support.build import way
 
 LONG = bool(os.environ.get("LEANSTEP_LONG"))
@@ -290,8 +291,9 @@ def test_searching_is_stopped_and_a_beginning_that_nothing_comes_to_is_a_sentenc
     inputs = hands(machine)
     log = Log(inputs, tuple(map(tuple, Variant("", "", machine, inputs).states(TICKS))))
     seen: list[int] = []
-    started = begun(machine, cut(log, 300), lambda tried: not seen.append(tried) and tried < 5)  # type: ignore[func-returns-value]
-    assert started.begins is not None and started.begins.tried == 5
+    with pytest.raises(Stopped):
+        begun(machine, cut(log, 300), Work(told=seen.append, stop=lambda: len(seen) > 5))
+    assert seen == [*range(6)]
     angry = replace(cut(log, 300), states=(tuple([4] * 5700), tuple([2] * 5700)))
     quiet: Inputs = tuple(
         {at: False if value is True or value is False else 0.0 for at, value in row.items()} for row in inputs
@@ -307,4 +309,4 @@ def test_a_take_that_cannot_be_played_does_not_hinder_the_search() -> None:
     machine = compile_character(change(PORTER, (), takes=(gone,)))
     inputs = hands(machine)
     log = Log(inputs, tuple(map(tuple, Variant("", "", machine, inputs).states(TICKS))))
-    assert begun(machine, cut(log, 700), lambda tried: tried < 5).begins is not None
+    assert begun(machine, cut(log, 700)).begins is not None

@@ -22,6 +22,7 @@ from leanstep.core.graph.compilation import compile_character
 from leanstep.core.rehearsal.coverage import coverage
 from leanstep.core.rehearsal.stepping import Stepper
 from leanstep.core.rehearsal.takes import inputs_of, rehearse
+from leanstep.core.work import Work
 from tests.core.test_answers import given, some_take
 from tests.support.build import DEMO, sketch, way
 from tests.support.random_characters import random_character
@@ -121,7 +122,7 @@ def test_coverage_is_told_to_build_servers_as_cases_and_fails_under_a_share() ->
 @pytest.mark.long
 def test_a_page_tells_what_takes_cover_and_how_soon_presses_show() -> None:
     character = load(DEMO / "lamplighter.leanstep")
-    report = check_character(character, budget=2000)
+    report = check_character(character, work=Work(budget=2000))
     told = page(character, report)
     assert "What the takes cover: 8" in told and "<li>skid → stride is never taken</li>" in told
     assert "<td>jump</td><td>climb</td><td>1</td>" in told and "it asks for: at_lamp is on" in told

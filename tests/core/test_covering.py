@@ -13,6 +13,7 @@ from leanstep.core.proof.explore.covering import takes_for_the_rest
 from leanstep.core.rehearsal.coverage import coverage
 from leanstep.core.rehearsal.expectations import unmet
 from leanstep.core.rehearsal.takes import rehearse
+from leanstep.core.work import Work
 from tests.support.build import DEMO, sketch, way
 from tests.support.random_characters import random_character
 
@@ -66,7 +67,7 @@ def test_generated_takes_take_every_transition_that_a_proof_calls_possible() -> 
         drawn = random_character(seed)
         free = tuple(replace(one, owner="game") if one.owner == "body" else one for one in drawn.parameters)
         character = replace(drawn, takes=(), parameters=free)
-        machine, report = compile_character(character), check_character(character, budget=20_000)
+        machine, report = compile_character(character), check_character(character, work=Work(budget=20_000))
         rest = takes_for_the_rest(coverage(machine, ()), 5000)
         covered = coverage(machine, rest.takes)
         leave_out_impossible(covered, report)

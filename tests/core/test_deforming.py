@@ -24,6 +24,7 @@ from leanstep.core.rehearsal.situation import Situation
 from leanstep.core.rehearsal.step_trace import StepTrace
 from leanstep.core.rehearsal.stepping import Stepper
 from leanstep.core.rehearsal.traces import Player
+from leanstep.core.work import Work
 from tests.support.build import sketch, way
 from tests.support.random_characters import random_character
 
@@ -162,7 +163,7 @@ def test_squash_and_lean_change_nothing_that_happens() -> None:
             layers.append(msgspec.structs.replace(layer, states=states, transitions=ways))
         leans = (Lean(name="into", speeding=1.0),)
         shaped = msgspec.structs.replace(plain, layers=tuple(layers), squashes=(FLAT,), leans=leans)
-        one, other = (check_character(each, budget=20_000) for each in (plain, shaped))
+        one, other = (check_character(each, work=Work(budget=20_000)) for each in (plain, shaped))
         assert [(each.key, each.verdict, each.sentence) for each in one.findings] == [
             (each.key, each.verdict, each.sentence) for each in other.findings
         ]

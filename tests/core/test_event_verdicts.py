@@ -20,12 +20,11 @@ from leanstep.core.findings.evidence import Evidence
 from leanstep.core.findings.report import check_character
 from leanstep.core.findings.results import Finding
 from leanstep.core.graph.compilation import compile_character
-from leanstep.core.proof.verdicts import wobble
-from leanstep.core.proof.work import Stopped, Work
 from leanstep.core.rehearsal.expectations import moved_backward
 from leanstep.core.rehearsal.step_trace import StepTrace
 from leanstep.core.rehearsal.stepping import Stepper
 from leanstep.core.rehearsal.takes import rehearse
+from leanstep.core.work import Effort, Exhausted, Stopped, Work
 from tests.support.build import PARAMETERS, sketch, way
 
 SET = (Effect(do="set", name="drawn"),)
@@ -280,7 +279,7 @@ def test_what_only_a_free_world_does_is_one_note_and_what_a_body_does_a_warning(
     quick = Body(walk_speed=390.0, run_speed=390.0, acceleration=30_000.0)
     steered = Controls(sticks=(Stick(name="stick", right=("Right",)),))
     made = body_of(*ways, body=quick, controls=steered)
-    told = next(one for one in check_character(made, body_ticks=4000).findings if one.id == "flash")
+    told = next(one for one in check_character(made, work=Work(play=4000)).findings if one.id == "flash")
     assert (told.severity, told.details["state"]) == ("warning", "b"), "this one does"
     take = Take(name="off", ticks=40, changes=(Change(at=2, set={"stick.x": 1.0}),))
     assert found(msgspec.structs.replace(made, takes=(take,)), "flash")[0].severity == "warning", "a take shows it"
@@ -404,19 +403,19 @@ def test_a_layer_that_follows_another_wobbles_with_it(wobble: float, layers: lis
     assert [one.details["layer"] for one in shaking] == layers
 
 
-def test_a_search_for_wobbles_that_is_cut_short_says_so(monkeypatch: pytest.MonkeyPatch) -> None:
+def test_a_search_for_wobbles_that_is_cut_short_says_so() -> None:
     assert check_character(wobbling(0.5, 0.6)).complete
-    monkeypatch.setattr(wobble.wobbles, "__defaults__", (None, 0))
-    report = check_character(wobbling(0.5, 0.6))
+    report = check_character(wobbling(0.5, 0.6), work=Work(effort=Effort(wobbled=0)))
     assert not report.complete and report.aborted == "the search for wobbles was cut short"
 
 
 def test_a_search_for_wobbles_can_be_stopped_and_is_made_up_for_when_there_is_time() -> None:
     (proof,) = Evidence(wobbling(0.5, 0.6)).proofs
-    proof.work_within(Work(progress=lambda situations: False))
+    proof.work_within(Work(stop=lambda: True))
     with pytest.raises(Stopped):
         _ = proof.wobbles
     proof.work_within(Work(deadline=0.0))
-    assert not proof.wobbles.complete and not proof.wobbles.found
+    with pytest.raises(Exhausted, match="the time limit was reached"):
+        _ = proof.wobbles
     proof.work_within(Work())
     assert proof.wobbles.complete and len(proof.wobbles.found) == 1

@@ -30,6 +30,7 @@ from leanstep.core.formats.junit import junit
 from leanstep.core.formats.sarif import sarif
 from leanstep.core.graph.compilation import compile_character
 from leanstep.core.naming.targets import Subject
+from leanstep.core.work import Work
 from tests.support.build import DEMO, sketch, way
 
 READERS = Path(sys.prefix) / "readers" / "node_modules"
@@ -172,7 +173,7 @@ def test_letters_xml_cannot_hold_do_no_harm() -> None:
 
 def test_a_search_that_left_something_open_is_a_skipped_case() -> None:
     character = load(DEMO / "lamplighter.leanstep")
-    report = check_character(character, DEMO, budget=3)
+    report = check_character(character, DEMO, work=Work(budget=3))
     suite = next(iter(junitparser.JUnitXml.fromstring(junit([("a", character, report)]).encode())))
     assert suite.skipped == 1
 

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import itertools
 import time
 from pathlib import Path
 
@@ -19,12 +20,11 @@ from leanstep.core.character.sheets import Sheet
 from leanstep.core.character.takes import Take
 from leanstep.core.conditions.grammar import ConditionError, parse
 from leanstep.core.errors import LeanStepError
-from leanstep.core.findings import report as report_module
 from leanstep.core.findings.report import check_character
 from leanstep.core.graph.compilation import compile_character
-from leanstep.core.proof.work import Reason
 from leanstep.core.rehearsal.takes import LONGEST_PLAYED, inputs_of, rehearse, take_from_csv
 from leanstep.core.sheets.reading import read_image
+from leanstep.core.work import Exhausted, Reason, Stopped, Work, look
 from tests.support.build import sketch, way
 
 SHARP = Parameter(name="sharp", kind="flag", owner="graph")
@@ -82,22 +82,33 @@ def many_ways(count: int) -> Character:
 )
 def test_a_time_limit_is_kept(character: Character) -> None:
     began = time.perf_counter()
-    report = check_character(character, time_limit=0.4)
+    report = check_character(character, work=Work(seconds=0.4))
     assert report.complete or report.aborted
     # generous, since other tests run beside it: without a look at the limit these take from ten seconds to minutes
     assert time.perf_counter() - began < 6
     assert report.complete or report.reason is Reason.TIME, "whichever part of the search it was that was cut short"
 
 
-def test_a_time_limit_counts_whatever_else_was_left_out(monkeypatch: pytest.MonkeyPatch) -> None:
-    left = [(Reason.BUDGET, "the budget was used up"), (Reason.TIME, "the search for flicker was cut short")]
-    monkeypatch.setattr(report_module, "_left_out", lambda *_: iter(left))
-    report = check_character(sketch(way("a>b")))
-    assert report.aborted == "the budget was used up" and report.reason is Reason.TIME
+def test_a_memory_limit_is_kept_and_claims_nothing() -> None:
+    report = check_character(sketch(way("a>b", "jump"), way("b>a", "not jump")), work=Work(memory=1))
+    assert not report.complete and report.aborted == "the memory limit was reached"
+    assert report.reason is Reason.MEMORY and not report.states
+    assert check_character(sketch(way("a>b", "jump")), work=Work(memory=1 << 30)).complete
+
+
+def test_work_keeps_to_what_it_is_part_of() -> None:
+    asked = itertools.count()
+    with pytest.raises(Stopped), Work(stop=lambda: next(asked) > 3).under_way():
+        check_character(sketch(way("a>b", "jump"), way("b>a", "not jump")), work=Work(seconds=60))
+    with pytest.raises(Exhausted, match="time limit"), Work(seconds=0).under_way():
+        look()
+    look()
 
 
 def test_a_budget_is_kept_however_long_the_waits_are() -> None:
-    report = check_character(sketch(way("a>b", "stay >= 1e6 s and jump buffered 1e6 s"), way("b>a", "go")), budget=50)
+    report = check_character(
+        sketch(way("a>b", "stay >= 1e6 s and jump buffered 1e6 s"), way("b>a", "go")), work=Work(budget=50)
+    )
     assert not report.complete and report.situations <= 120
 
 
@@ -138,7 +149,7 @@ def test_a_body_that_breaks_an_assumption_at_once_is_said_and_the_check_ends() -
         assumptions=("not grounded",),
         controls=Controls(),
     )
-    report = check_character(character, body_ticks=30_000)
+    report = check_character(character, work=Work(play=30_000))
     found = next(one for one in report.findings if one.id == "assumption.broken")
     assert found.severity == "error" and found.verdict == "shown" and "not grounded" in found.sentence
     assert not [one for one in report.findings if one.id.endswith("unreached")]

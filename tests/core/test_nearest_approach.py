@@ -8,12 +8,13 @@ from leanstep.core.character.document import Character
 from leanstep.core.character.edits import change
 from leanstep.core.character.files import load
 from leanstep.core.findings.report import check_character
+from leanstep.core.work import Work
 from tests.core.test_body_world import character
 from tests.support.build import DEMO, way
 
 
 def told(character: Character, state: str, ticks: int = 3000) -> str:
-    found = check_character(character, body_ticks=ticks).findings
+    found = check_character(character, work=Work(play=ticks)).findings
     return next(one.why for one in found if one.id == "state.unreached" and one.details["state"] == state)
 
 

@@ -2,7 +2,9 @@
 
 from __future__ import annotations
 
+import contextlib
 import itertools
+from dataclasses import replace
 from functools import partial
 
 import pytest
@@ -20,9 +22,9 @@ from leanstep.core.proof.reduce.slices import slices
 from leanstep.core.proof.search.reachability import explore
 from leanstep.core.proof.states.free_world import FreeWorld
 from leanstep.core.proof.verdicts.resting import comes_to_rest, restless
-from leanstep.core.proof.work import Effort, Reason, Stopped
 from leanstep.core.rehearsal.stepping import Stepper
 from leanstep.core.rehearsal.takes import begun, changes_of, rehearsing
+from leanstep.core.work import Effort, Reason, Stopped, Work
 from tests.support.build import sketch, way
 
 VALUES = (
@@ -31,7 +33,8 @@ VALUES = (
 )
 
 
-check_openly = partial(check_character, effort=Effort(followed=0, heavy=0))
+OPENLY = Work(effort=Effort(followed=0, heavy=0))
+check_openly = partial(check_character, work=OPENLY)
 """Every memory is one too many."""
 
 
@@ -45,7 +48,7 @@ def found(character: Character, kind: str) -> list[Finding]:
 
 def exactly(character: Character) -> Report:
     """The report when every memory is followed."""
-    return check_character(character, effort=Effort(followed=2_000_000))
+    return check_character(character, work=Work(effort=Effort(followed=2_000_000)))
 
 
 SHOWN = {
@@ -156,7 +159,7 @@ def test_a_take_to_where_there_is_no_rest_does_not_begin_before_a_restful_state(
 def test_a_state_that_restarts_may_be_a_trap_unless_a_look_at_it_rules_that_out(most: int, named: list[str]) -> None:
     ways = (way("a>b", "f for 4 ticks"), way("b>b", "g and h", restart=True), way("b>a", "g for 9 ticks"))
     effort = Effort(followed=0, heavy=0, closely=most)
-    report = check_character(remembering(*ways, states="a b c"), effort=effort)
+    report = check_character(remembering(*ways, states="a b c"), work=Work(effort=effort))
     assert [one.verdict for one in report.findings if one.id == "state.trap"] == named
     assert report.complete == (not named)
 
@@ -176,17 +179,17 @@ def test_looking_for_takes_can_be_stopped() -> None:
     character = remembering(*itertools.chain(*SHOWN.values()), states="a b c")
     asked = itertools.count()
     with pytest.raises(Stopped):
-        check_openly(character, progress=lambda _: next(asked) < 12)
+        check_openly(character, work=replace(OPENLY, stop=lambda: next(asked) >= 12))
 
 
-def test_what_there_was_no_time_for_is_looked_for_again() -> None:
-    character, memo = remembering(*SHOWN["flicker.steady"], states="a b"), Memo()
-    first = check_openly(character, memo=memo)
-    proof = memo.earlier.proofs[-1][1]
-    for stage in proof.played.stages.values():
-        stage.cut = True
-    proof.flickering[:] = []
-    assert check_openly(character, memo=memo).to_json()["findings"] == first.to_json()["findings"]
+def test_what_was_stopped_anywhere_is_looked_for_again() -> None:
+    character = remembering(*SHOWN["flicker.steady"], states="a b")
+    whole = check_openly(character).to_json()["findings"]
+    for most in range(0, 400, 37):
+        memo, few = Memo(), iter([False] * most)
+        with contextlib.suppress(Stopped):
+            check_openly(character, memo=memo, work=replace(OPENLY, stop=partial(next, few, True)))
+        assert check_openly(character, memo=memo).to_json()["findings"] == whole
 
 
 def test_effects_that_depend_on_memories_leave_a_check_open_although_nothing_is_named() -> None:
@@ -216,6 +219,6 @@ def test_too_many_memories_are_not_followed_side_by_side() -> None:
     flags = [Parameter(name=f"f{at}", kind="flag") for at in range(70)]
     ways = [way(f"s{at}>s{(at + 1) % 70}", f"f{at} for 5 ticks") for at in range(70)]
     character = sketch(*ways, states=" ".join(names), parameters=tuple(flags))
-    report = check_character(character, time_limit=60)
+    report = check_character(character, work=Work(seconds=60))
     assert report.reason is not Reason.TIME and report.situations < 1_000
     assert all(one.free == "reachable" for one in report.states)

@@ -11,7 +11,7 @@ from leanstep.core.proof.reduce.slices import slices
 from leanstep.core.proof.search.reachability import explore
 from leanstep.core.proof.states.free_world import FreeWorld
 from leanstep.core.proof.witness.playing import Played, played
-from leanstep.core.proof.work import Effort, Work
+from leanstep.core.work import Effort, Work
 from tests.support.build import sketch, way
 
 FLAGS = tuple(Parameter(name=name, kind="flag") for name in ("f", "g"))

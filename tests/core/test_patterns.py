@@ -27,6 +27,7 @@ from leanstep.core.patterns.inserting import insert, open_parameters, open_slots
 from leanstep.core.patterns.keeping import pattern_of
 from leanstep.core.patterns.meaning import found, meaning
 from leanstep.core.patterns.slots import EMPTY, Fill, Row, guesses, part_of
+from leanstep.core.work import Work
 from tests.support.build import DEMO
 
 NAMED = {one.name: one for one in built_in()}
@@ -46,7 +47,7 @@ def with_patterns(*names: str, start: Character | None = None) -> Character | No
 
 
 def wrong(document: Character, play: int = 0) -> list[str]:
-    report = check_character(document, body_ticks=play)
+    report = check_character(document, work=Work(play=play))
     assert report.complete
     return [f"{one.id}: {one.sentence}" for one in report.findings if one.severity != "note"]
 
@@ -234,12 +235,12 @@ def test_states_of_a_demo_are_kept_as_a_pattern_with_slots_and_put_in_elsewhere(
 @pytest.mark.parametrize("demo", ["lamplighter", "net-mender-after"])
 def test_patterns_go_into_the_demos_without_an_error(demo: str) -> None:
     document = load(DEMO / f"{demo}.leanstep")
-    before = {one.sentence for one in check_character(document, time_limit=20).findings}
+    before = {one.sentence for one in check_character(document, work=Work(seconds=20)).findings}
     for pattern in built_in():
         if refusal(document, pattern) is None and pattern.name != "Slide with a cooldown":
             made = insert(document, pattern, 0, {}).document
             assert made.takes == document.takes and made.clips[: len(document.clips)] != ()
-            new = [one for one in check_character(made, time_limit=20).findings if one.sentence not in before]
+            new = [one for one in check_character(made, work=Work(seconds=20)).findings if one.sentence not in before]
             assert not [one.sentence for one in new if one.severity == "error"], pattern.name
 
 

@@ -16,6 +16,7 @@ from leanstep.core.findings.report import check_character
 from leanstep.core.graph.compilation import compile_character
 from leanstep.core.rehearsal.robustness import at_rate, differences, fragile
 from leanstep.core.rehearsal.takes import rehearse
+from leanstep.core.work import Stopped, Work
 from tests.support.build import DEMO, sketch, way
 
 
@@ -84,11 +85,8 @@ def test_the_demo_take_is_robust_and_the_work_can_be_stopped() -> None:
     take = next(one for one in character.takes if one.name == "hit-in-the-air")
     tried: list[int] = []
 
-    def progress(done: int) -> bool:
-        tried.append(done)
-        return done < 3
-
-    assert list(differences(character, take, progress)) == []
+    with pytest.raises(Stopped):
+        list(differences(character, take, work=Work(told=tried.append, stop=lambda: len(tried) > 3)))
     assert tried == [0, 1, 2, 3]
 
 
@@ -100,11 +98,11 @@ def expecting(take: Take) -> Take:
 def test_a_take_that_meets_what_it_expects_by_a_tick_is_a_finding_with_the_late_hand_as_its_take() -> None:
     ways = (way("a>b", "jump pressed"), way("b>a", "jump pressed and stay >= 0.5 s"))
     tight = sketch(*ways, takes=(expecting(pressed(10, 41)),))
-    (found,) = [one for one in check_character(tight, body_ticks=200).findings if one.id == "take.fragile"]
+    (found,) = [one for one in check_character(tight, work=Work(play=200)).findings if one.id == "take.fragile"]
     assert "with jump of tick 10 2 ticks late" in found.sentence and "it ends in b, but a is expected" in found.sentence
     assert found.witness is not None and found.witness.changes[0].at == 12
     ample = sketch(*ways, takes=(expecting(pressed(10, 50)),))
-    assert not [one for one in check_character(ample, body_ticks=200).findings if one.id == "take.fragile"]
+    assert not [one for one in check_character(ample, work=Work(play=200)).findings if one.id == "take.fragile"]
 
 
 def test_a_take_that_does_not_meet_it_as_it_is_is_no_matter_of_a_late_hand() -> None:

@@ -15,6 +15,7 @@ from leanstep.core.findings.results import SEVERITIES, Finding
 from leanstep.core.findings.rules import RULES, index
 from leanstep.core.formats.sarif import sarif
 from leanstep.core.naming.targets import Subject
+from leanstep.core.work import Work
 from tests.core.test_motion_checks import found, walker
 from tests.support.build import DEMO, DOCS
 
@@ -43,7 +44,7 @@ def test_no_check_says_what_is_not_declared() -> None:
 @pytest.mark.long
 @pytest.mark.parametrize("name", ["lamplighter-faulty", "ferry-hand-faulty", "harbour-cat"])
 def test_findings_are_about_what_their_rule_says(name: str) -> None:
-    for finding in check_character(load(DEMO / f"{name}.leanstep"), DEMO, body_ticks=3000).findings:
+    for finding in check_character(load(DEMO / f"{name}.leanstep"), DEMO, work=Work(play=3000)).findings:
         rule = RULES[finding.id]
         assert finding.severity in rule.severities or finding.verdict == "undecided"
         named = {one for one in Subject.__dataclass_fields__ if finding.subject.has(one)}

@@ -16,6 +16,7 @@ from leanstep.core.formats.scxml_in import Brought, bring_in
 from leanstep.core.formats.scxml_parsing import DEEPEST, LARGEST
 from leanstep.core.graph.compilation import compile_character
 from leanstep.core.rehearsal.stepping import Stepper
+from leanstep.core.work import Work
 
 SPACE = 'xmlns="http://www.w3.org/2005/07/scxml" version="1.0"'
 
@@ -181,7 +182,7 @@ def test_on_the_command_line(tmp_path: Path) -> None:
     result = CliRunner().invoke(app, ["import", str(document)])
     assert result.exit_code == 0 and "only single states do something" in result.output
     character = load(tmp_path / "door.leanstep")
-    assert check_character(character, tmp_path, body_ticks=0).complete
+    assert check_character(character, tmp_path, work=Work(play=0)).complete
     again = CliRunner().invoke(app, ["import", str(document)])
     assert isinstance(again.exception, LeanStepError) and "--force" in str(again.exception)
     assert CliRunner().invoke(app, ["import", str(document), "--force"]).exit_code == 0

@@ -14,7 +14,7 @@ from leanstep.core.findings.results import Report, report_from_json
 from leanstep.core.graph.compilation import compile_character
 from leanstep.core.proof.reduce.playheads import without_strays
 from leanstep.core.proof.reduce.slices import slices
-from leanstep.core.proof.work import USUAL
+from leanstep.core.work import USUAL
 from tests.support.build import PARAMETERS, sketch, way
 
 OWN = (*PARAMETERS, Parameter(name="lit", kind="flag", owner="graph"))

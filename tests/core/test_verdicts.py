@@ -17,6 +17,7 @@ from leanstep.core.findings.report import check_character
 from leanstep.core.findings.results import Finding, report_from_json
 from leanstep.core.graph.compilation import compile_character
 from leanstep.core.rehearsal.takes import rehearse
+from leanstep.core.work import Work
 from tests.support.build import DEMO, PARAMETERS, sketch, way
 
 
@@ -240,7 +241,7 @@ def test_images_that_are_missing_are_errors(tmp_path: Path) -> None:
 
 def test_a_used_up_budget_claims_nothing_but_what_it_saw() -> None:
     character = sketch(way("a>b", "grounded for 100 ticks"), way("b>a", "hurt"), states="a b c")
-    report = check_character(character, budget=1)
+    report = check_character(character, work=Work(budget=1))
     assert not report.complete
     assert {fate.name: fate.free for fate in report.states} == {"a": "reachable", "b": "reachable", "c": "undecided"}
     assert "state.unreachable" not in {finding.id for finding in report.findings}
@@ -249,7 +250,7 @@ def test_a_used_up_budget_claims_nothing_but_what_it_saw() -> None:
 def test_what_is_too_much_to_count_within_the_budget_is_decided_without_counting() -> None:
     """A hundred ticks are more than twenty situations."""
     character = sketch(way("a>b", "grounded for 100 ticks"), way("b>a", "hurt"), states="a b c")
-    report = check_character(character, budget=20)
+    report = check_character(character, work=Work(budget=20))
     assert report.complete and report.situations < 20
     assert {fate.name: fate.free for fate in report.states} == {"a": "reachable", "b": "reachable", "c": "unreachable"}
 

@@ -160,7 +160,7 @@ def test_a_dimension_is_a_module_and_an_entry(sources: Path) -> None:
 from leanstep.core.findings.report import check_character
 from leanstep.core.graph.compilation import compile_character
 from leanstep.core.proof.door import prove
-from leanstep.core.proof.work import Work
+from leanstep.core.work import Work
 from tests.support.build import sketch, way
 ways = way("a>b", "hurt", fade=0.1), way("b>c", "stay > 0.05 s and grounded"), way("c>a", "not grounded", fade=0.05)
 document = sketch(*ways, states="a b c")

@@ -32,6 +32,7 @@ from leanstep.core.rehearsal.comparing.difference import compare
 from leanstep.core.rehearsal.comparing.logs import log_of
 from leanstep.core.rehearsal.takes import rehearse, take_from_csv, trace_csv, trace_json
 from leanstep.core.sheets.reading import read_image
+from leanstep.core.work import Work
 from tests.fuzz import inputs
 from tests.property.test_damaged_tables import bases, damaged, python_player
 from tests.support.build import sketch, way
@@ -62,7 +63,7 @@ def one_document(pick: random.Random, checked: bool) -> None:
     assert parse(dump(character)) == character
     compile_character(character)
     if checked:
-        check_character(character, Path("/nowhere"), time_limit=1.0, body_ticks=200)
+        check_character(character, Path("/nowhere"), work=Work(play=200, seconds=1.0))
 
 
 def one_image(pick: random.Random, place: Path) -> None:

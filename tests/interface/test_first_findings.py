@@ -31,7 +31,7 @@ def test_what_is_certain_is_listed_while_the_check_goes_on(window: Window) -> No
     window.go("Findings")
     station, session = window.station(FindingsStation), window.session
     told = []  # type: ignore[var-annotated]
-    whole = check_character(load(DEMO / "lamplighter-faulty.leanstep"), DEMO, told=told.append)
+    whole = check_character(load(DEMO / "lamplighter-faulty.leanstep"), DEMO, certain=told.append)
     session.checker._take(certain(told[0]))
     assert station.model.rowCount() == len(told[0]) > 0
     assert "so far" in station.summary.text()

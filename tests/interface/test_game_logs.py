@@ -4,7 +4,6 @@ from __future__ import annotations
 
 import re
 import time
-from collections.abc import Callable
 from itertools import pairwise
 from pathlib import Path
 from typing import Any
@@ -21,6 +20,7 @@ from leanstep.core.graph.compilation import compile_character
 from leanstep.core.graph.machine import Machine
 from leanstep.core.rehearsal.comparing.logs import Log
 from leanstep.core.rehearsal.takes import rehearse, take_csv, take_json, trace_csv
+from leanstep.core.work import Work
 from leanstep.desk.stations.rehearse import comparison
 from leanstep.desk.stations.rehearse.station import RehearseStation
 from leanstep.desk.window import Window
@@ -215,11 +215,11 @@ def test_searching_where_a_log_begins_is_shown_and_stopped_and_what_is_not_found
     assert "nothing that was played comes there" in boxes[0] and not found.comparison.isVisible()
 
 
-def forever(machine: Machine, log: Log, progress: Callable[[int], bool]) -> Log:
-    while progress(7):
+def forever(machine: Machine, log: Log, work: Work) -> Log:
+    while True:
+        work.at(7)
         time.sleep(0.01)
-    return log
 
 
-def nowhere(machine: Machine, log: Log, progress: Callable[[int], bool]) -> Log:
+def nowhere(machine: Machine, log: Log, work: Work) -> Log:
     raise LeanStepError("the log", "nothing that was played comes there", "Log from tick 0 on.")

@@ -12,8 +12,8 @@ from PySide6.QtCore import QPoint, Qt
 from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QMessageBox
 
-from leanstep.core.deadline import look
 from leanstep.core.formats.handover import FORMATS
+from leanstep.core.work import look
 from leanstep.desk.stations.handover import work
 from leanstep.desk.stations.handover.station import HandoverStation
 from leanstep.desk.window import Window

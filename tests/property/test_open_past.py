@@ -11,7 +11,7 @@ import pytest
 from leanstep.core.character.document import Character
 from leanstep.core.findings.report import check_character
 from leanstep.core.findings.results import Finding, Report
-from leanstep.core.proof.work import Effort
+from leanstep.core.work import Effort, Work
 from tests.property.test_rechecks import hold
 from tests.support.random_characters import counting_character, random_character, remembering_character
 
@@ -36,7 +36,7 @@ LITTLE = Effort(followed=0, heavy=0, closely=10, asked=(10, 10, 20))
 
 def reported(character: Character, most: int) -> Report:
     """The report when memories are followed up to so many combinations, and up to so many situations."""
-    return check_character(character, effort=Effort(followed=most, heavy=most))
+    return check_character(character, work=Work(effort=Effort(followed=most, heavy=most)))
 
 
 def said(report: Report) -> dict[tuple[object, ...], str]:
@@ -65,7 +65,7 @@ def compare(character: Character) -> Counter[str] | None:
     if not exact.complete or exact.aborted:
         return None
     opened = reported(character, 0)
-    for one in (opened, check_character(character, effort=LITTLE)):
+    for one in (opened, check_character(character, work=Work(effort=LITTLE))):
         hold_against(character, exact, one)
         if one.complete:
             assert not said(exact).keys() - said(one).keys(), "something is left out"
@@ -133,7 +133,7 @@ def test_checks_after_edits_say_what_new_checks_say(kind: str) -> None:
 
 def with_places(character: Character, most: int) -> Report:
     """The report when playheads that come to more places are left open, where a phase is kept or something reads them."""
-    return check_character(character, effort=Effort(playheads=most))
+    return check_character(character, work=Work(effort=Effort(playheads=most)))
 
 
 @pytest.mark.long(but=1)
@@ -162,8 +162,8 @@ def test_nothing_is_claimed_of_ages_left_open_that_is_not_so(chunk: int) -> None
         conditions = [way.when for layer in character.layers for way in layer.transitions]
         if not any("since(" in when or "buffered" in when for when in conditions):
             continue
-        exact = check_character(character, effort=Effort(followed=10**9, ages=10**9))
-        opened = check_character(character, effort=Effort(followed=0, ages=0))
+        exact = check_character(character, work=Work(effort=Effort(followed=10**9, ages=10**9)))
+        opened = check_character(character, work=Work(effort=Effort(followed=0, ages=0)))
         if exact.complete and not exact.aborted:
             compared += 1
             try:

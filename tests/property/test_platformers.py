@@ -12,7 +12,7 @@ import pytest
 from benchmarks.platformers import platformer
 from leanstep.core.findings.report import check_character
 from leanstep.core.findings.results import Report
-from leanstep.core.proof.work import Effort
+from leanstep.core.work import Effort, Work
 from tests.property.test_open_past import hold_against, said
 
 COUNT = 300 if os.environ.get("LEANSTEP_LONG") else 30
@@ -22,7 +22,7 @@ SHORT, CHUNKS = 12, 6
 
 def followed(number: int, most: int) -> Report:
     """The report when memories and ages are followed up to so many situations, and nothing else decides whether they are."""
-    return check_character(platformer(number, SHORT), budget=20_000, effort=Effort(most, most, most))
+    return check_character(platformer(number, SHORT), work=Work(20_000, effort=Effort(most, most, most)))
 
 
 @pytest.mark.long(but=2)

@@ -17,7 +17,7 @@ from leanstep.core.character.inputs import Parameter
 from leanstep.core.findings.evidence import Memo
 from leanstep.core.findings.report import check_character
 from leanstep.core.findings.results import Report
-from leanstep.core.proof.work import USUAL, Effort
+from leanstep.core.work import USUAL, Effort, Work
 from tests.support.build import DEMO, sketch, way
 from tests.support.random_characters import edited, random_character, slow_character
 
@@ -42,7 +42,8 @@ def hold(character: Character, seed: int, effort: Effort = USUAL) -> None:
         versions.append(edited(versions[-1], pick))
     versions.append(versions[pick.randrange(EDITS)])
     for version in versions:
-        assert said(check_character(version, memo=memo, effort=effort)) == said(check_character(version, effort=effort))
+        work = Work(effort=effort)
+        assert said(check_character(version, work=work, memo=memo)) == said(check_character(version, work=work))
 
 
 @pytest.mark.long(but=3)

@@ -10,7 +10,7 @@ from leanstep.core.graph.compilation import compile_character
 from leanstep.core.proof.reduce.slices import Slice, slices
 from leanstep.core.proof.search.reachability import explore
 from leanstep.core.proof.states.free_world import FreeWorld, Outcome
-from leanstep.core.proof.work import Work
+from leanstep.core.work import Work
 from tests.support.random_characters import random_character
 
 MOST = 120

@@ -20,8 +20,8 @@ from leanstep.core.proof.states.free_world import FreeWorld
 from leanstep.core.proof.verdicts.flicker import flickers
 from leanstep.core.proof.witness.building import entering, flickering
 from leanstep.core.proof.witness.shrinking import witness_of
-from leanstep.core.proof.work import Work
 from leanstep.core.rehearsal.takes import rehearse
+from leanstep.core.work import Work
 from tests.support.random_characters import counting_character, mixed_character, random_character, slow_character
 
 COUNT = int(os.environ.get("LEANSTEP_WITNESSES", "800"))

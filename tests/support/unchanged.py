@@ -28,6 +28,7 @@ from leanstep.core.graph.compilation import compile_character
 from leanstep.core.graph.machine import Machine
 from leanstep.core.rehearsal.takes import rehearse
 from leanstep.core.tick.table import table_of
+from leanstep.core.work import Work
 from tests.support.build import DEMO
 from tests.support.random_characters import random_character
 
@@ -62,7 +63,7 @@ def _rows(machine: Machine, pick: random.Random) -> Iterator[dict[int, Symbolic]
 
 def verdicts(seed: int) -> str:
     """All that a check says of a random character."""
-    report = check_character(replace(random_character(seed), name=str(seed)), budget=4000, body_ticks=500)
+    report = check_character(replace(random_character(seed), name=str(seed)), work=Work(4000, 500))
     said = report.to_json()
     del said["search"]["seconds"]
     return digest(json.dumps(said, sort_keys=True, ensure_ascii=False))

@@ -12,6 +12,7 @@ from pathlib import Path
 from typing import TYPE_CHECKING
 
 from leanstep.core.errors import LeanStepError
+from leanstep.core.work import Work
 from leanstep.launching import processes
 
 if TYPE_CHECKING:
@@ -19,7 +20,6 @@ if TYPE_CHECKING:
     from leanstep.core.character.document import Character
     from leanstep.core.findings.results import Finding, Report
 
-Progress = Callable[[int], bool]
 Certain = Callable[["list[Finding]"], None]
 
 
@@ -49,16 +49,7 @@ class Outcome:
         return self.data.decode("utf-8-sig")
 
 
-@dataclass(frozen=True)
-class Work:
-    """What is to be done with each file: the limits of a check."""
-
-    budget: int
-    time_limit: float | None
-    play: int
-
-
-def check_one(path: Path, work: Work, progress: Progress | None = None, certain: Certain | None = None) -> Outcome:
+def check_one(path: Path, work: Work, certain: Certain | None = None) -> Outcome:
     """Check one file; what goes wrong is told, not raised.  ``certain`` is told what is certain before the check is done."""
     from leanstep.cli.result_cache import images_of
     from leanstep.core.character.files import parse
@@ -69,9 +60,7 @@ def check_one(path: Path, work: Work, progress: Progress | None = None, certain:
         data = read_bytes(path)
         character = parse(data, str(path))
         images = images_of(character, path.parent)
-        report = check_character(
-            character, path.parent, work.budget, work.time_limit, progress, work.play, told=certain
-        )
+        report = check_character(character, path.parent, work, certain=certain)
     except LeanStepError as error:
         return Outcome(path, error=str(error))
     except Exception as error:

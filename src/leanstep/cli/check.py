@@ -9,6 +9,7 @@ import json
 import sys
 import time
 from collections.abc import Callable, Iterator
+from dataclasses import replace
 from enum import Enum
 from functools import partial
 from pathlib import Path
@@ -86,6 +87,9 @@ def check(
     out: Path | None = typer.Option(None, metavar="FILE", help="Write there instead of to the terminal."),
     budget: int = typer.Option(BUDGET, min=1, metavar="SITUATIONS", help="How many situations a proof may visit."),
     time_limit: float | None = typer.Option(None, min=0.0, metavar="SECONDS", help="Give up after this long."),
+    memory_limit: int | None = typer.Option(
+        None, min=1, metavar="MEGABYTES", help="Give up when a process that checks holds more than this."
+    ),
     fix: str = typer.Option(
         "", metavar="ID", help="Show the repair of the first finding with this id that has one; ID:2 for the second …"
     ),
@@ -97,9 +101,10 @@ def check(
     """Name every fault of each character, with a verdict and, where one exists, the shortest take that shows it."""
     from rich.console import Console
 
-    from leanstep.cli.batch import Work, check_all, here, known_of, new_in, on_cluster, on_processes
+    from leanstep.cli.batch import check_all, here, known_of, new_in, on_cluster, on_processes
     from leanstep.cli.result_cache import ResultCache
     from leanstep.core.character.storage import write_atomically
+    from leanstep.core.work import Work
 
     worst = 0
     paths = found_files(files)
@@ -124,7 +129,7 @@ def check(
     else:
         runner = _watched if sys.stderr.isatty() else here
     results = None if anew else ResultCache((budget, play))
-    for checked_one in check_all(paths, runner, Work(budget, time_limit, play), results, _count()):
+    for checked_one in check_all(paths, runner, Work(budget, play, time_limit, memory=memory_limit), results, _count()):
         one = new_in(checked_one, known)
         if one.report is None:
             typer.echo(f"lean-step: {one.error}", err=True)
@@ -240,12 +245,11 @@ class SoFar:
         self._found = found
         self._show()
 
-    def progress(self, situations: int) -> bool:
+    def told(self, situations: int) -> None:
         """So many situations have been looked at."""
         self._situations = situations
         if time.monotonic() - self._shown > PACE:
             self._show()
-        return True
 
     def _show(self) -> None:
         from rich.text import Text
@@ -273,7 +277,7 @@ def _watched(paths: list[Path], work: Work) -> Iterator[Outcome]:
 
     for path in paths:
         with SoFar(Console(stderr=True, highlight=False)) as so_far:
-            outcome = check_one(path, work, so_far.progress, so_far.certain)
+            outcome = check_one(path, replace(work, told=so_far.told), so_far.certain)
         yield outcome
 
 

@@ -75,10 +75,10 @@ class ResultCache:
             return None
 
     def keep(self, data: bytes, images: Mapping[str, str], report: Report) -> None:
-        """Keep the result of these bytes, with what their images held; what a limit in seconds cut off is not one."""
-        from leanstep.core.proof.work import Reason
+        """Keep the result of these bytes, with what their images held, if it would be the same on any machine."""
+        from leanstep.core.work import ON_THIS_MACHINE
 
-        if report.reason is Reason.TIME:
+        if report.reason in ON_THIS_MACHINE:
             return
         text = self._written(images, report)
         with contextlib.suppress(OSError):

@@ -22,8 +22,8 @@ from leanstep.core.findings.evidence import Memo
 from leanstep.core.findings.repairs.proving import repair
 from leanstep.core.findings.report import check_character
 from leanstep.core.findings.results import Finding, finding_from_json
-from leanstep.core.proof.work import Stopped
 from leanstep.core.rehearsal import engine_readiness
+from leanstep.core.work import Stopped, Work
 
 QUIET = 6.0
 """Seconds without a request after which the body world of the last document is searched too."""
@@ -78,18 +78,18 @@ def _serve(request: messages.Check, waiting: Waiting, memo: Memo, body_ticks: in
     """Check a document and answer; False when that did not come to an end.  The search of the body world is silent until
     it is done."""
 
-    def progress(situations: int) -> bool:
+    def told(situations: int) -> None:
         if not body_ticks:
             _say(messages.Situations(request.id, situations))
-        return waiting.empty()
 
-    def told(findings: list[Finding]) -> None:
+    def certain(findings: list[Finding]) -> None:
         if not body_ticks:
             _say(messages.Certain(request.id, [one.to_json() for one in findings]))
 
     try:
         character, folder = _asked(request)
-        report = check_character(character, folder, progress=progress, memo=memo, body_ticks=body_ticks, told=told)
+        work = Work(play=body_ticks, stop=lambda: not waiting.empty(), told=told)
+        report = check_character(character, folder, work, memo, certain)
     except Stopped:
         return False
     except LeanStepError as error:
@@ -104,7 +104,7 @@ def _mend(request: messages.Mend, waiting: Waiting, memo: Memo) -> None:
     character, folder = _asked(request)
     try:
         finding = finding_from_json(request.finding)
-        found = repair(character, finding, folder, memo, lambda situations: waiting.empty())
+        found = repair(character, finding, folder, memo, Work(stop=lambda: not waiting.empty()))
     except (Stopped, LeanStepError):
         return
     told = None if found is None else (found.sentence, dump(found.character).decode(), list(found.also))

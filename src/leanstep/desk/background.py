@@ -8,8 +8,8 @@ from typing import Any
 
 from PySide6.QtCore import QObject, QTimer, Signal
 
-from leanstep.core.deadline import Stopped, stoppable
 from leanstep.core.errors import LeanStepError
+from leanstep.core.work import Stopped, Work
 from leanstep.desk.workers import Workers
 
 LOOKS = 30
@@ -19,7 +19,7 @@ LOOKS = 30
 class Background(QObject):
     """Does one work at a time; a new one stops the one before.  ``told`` says what is done now (empty: nothing any more),
     ``ended`` gives what the work made, ``failed`` a :class:`LeanStepError`.  Work looks for whether it is to stop with
-    :func:`leanstep.core.deadline.look`, and may say how far it is in :attr:`says`."""
+    :func:`leanstep.core.work.look`, and may say how far it is by :meth:`telling`."""
 
     told = Signal(str)
     ended = Signal(object)
@@ -46,11 +46,19 @@ class Background(QObject):
         number, self.says = self._number, says
 
         def run() -> object:
-            with stoppable(lambda: self._number != number):
+            with Work(stop=lambda: self._number != number).under_way():
                 return work()
 
         self._coming = self._workers.begin(run)
         self._timer.start()
+
+    def telling(self, words: Callable[[int], str]) -> Work:
+        """A part of the work that says how much of it is done, in ``words``."""
+
+        def told(done: int) -> None:
+            self.says = words(done)
+
+        return Work(told=told)
 
     def stop(self) -> None:
         """What is being done is not done any further."""

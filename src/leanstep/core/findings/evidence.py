@@ -13,17 +13,16 @@ from leanstep.core.character.document import Character
 from leanstep.core.character.graph import Transition
 from leanstep.core.character.sheets import Sheet
 from leanstep.core.cut_outs.loading import loaded, sources
-from leanstep.core.defaults import BUDGET
 from leanstep.core.errors import LeanStepError
 from leanstep.core.findings.results import Details, Finding
 from leanstep.core.graph.machine import Machine
 from leanstep.core.proof.door import BodyWorld, Earlier, Found, Proof, prove, written_out
-from leanstep.core.proof.work import USUAL, Effort, Stopped, Work
 from leanstep.core.rehearsal.second_figures import compile_in
 from leanstep.core.rehearsal.takes import begun, rehearsing
 from leanstep.core.rehearsal.traces import Trace
 from leanstep.core.sheets.analysis import SheetAnalysis, analysis_of
 from leanstep.core.sheets.images import fault_of, within_bounds
+from leanstep.core.work import DEFAULT, Work, look
 
 _T = TypeVar("_T")
 
@@ -80,12 +79,12 @@ class Memo:
         return found
 
 
-def played_takes(machine: Machine, progress: Callable[[int], bool] | None, broken: dict[str, str]) -> dict[str, Trace]:
+def played_takes(machine: Machine, broken: dict[str, str]) -> dict[str, Trace]:
     """The traces of a character's takes by name; why others are not played goes to ``broken``, but for what they set that is unknown.
 
     Raises
     ------
-    Stopped : ``progress``, told of ticks, says False.
+    Stopped : somebody stopped the work under way.
     """
     found, ticks = dict[str, Trace](), 0
     for take in machine.character.takes:
@@ -97,9 +96,8 @@ def played_takes(machine: Machine, progress: Callable[[int], bool] | None, broke
         if all(name in machine.index for change in take.changes for name in change.set):
             try:
                 trace = begun(machine, take)
-                for tick in rehearsing(trace, take):
-                    if progress is not None and not progress(tick):
-                        raise Stopped
+                for _ in rehearsing(trace, take):
+                    look()
                 found[take.name] = trace
             except LeanStepError as error:
                 broken[take.name] = str(error)
@@ -112,12 +110,8 @@ class Evidence:
 
     character: Character
     folder: Path | None = None
-    budget: int = BUDGET
-    deadline: float | None = None
-    progress: Callable[[int], bool] | None = None
-    body_ticks: int = 0
+    work: Work = DEFAULT
     memo: Memo = field(default_factory=Memo)
-    effort: Effort = USUAL
     broken_takes: dict[str, str] = field(default_factory=dict)
 
     @cached_property
@@ -143,22 +137,18 @@ class Evidence:
     @cached_property
     def proofs(self) -> list[Proof]:
         """What the free world says, slice by slice."""
-        return list(prove(self.machine, self._limits, self.memo.earlier))
-
-    @property
-    def _limits(self) -> Work:
-        return Work(self.budget, self.deadline, self.progress, self.effort)
+        return list(prove(self.machine, self.work, self.memo.earlier))
 
     @cached_property
     def body(self) -> Found | None:
         """What a search of the body world has shown; None when none was asked for, or the assumptions allow no proof."""
-        if not self.body_ticks or any(proof.reach.stuck >= 0 for proof in self.proofs):
+        if not self.work.play or any(proof.reach.stuck >= 0 for proof in self.proofs):
             return None
         asked = [(proof.layers, proof.reach) for proof in self.proofs]
         states = {key for layers, reach in asked for key in reach.entered if key[0] in layers}
         ways = {key for layers, reach in asked for key in reach.fired if key[0] in layers}
-        limits = self._limits.after(sum(len(proof.reach.places) for proof in self.proofs))
-        return BodyWorld(written_out(self.machine)).search(states, ways, self.body_ticks, limits)
+        work = self.work.after(sum(len(proof.reach.places) for proof in self.proofs))
+        return BodyWorld(written_out(self.machine)).search(states, ways, work.play, work)
 
     @property
     def proofs_so_far(self) -> list[Proof]:
@@ -184,7 +174,7 @@ class Evidence:
     @cached_property
     def traces(self) -> dict[str, Trace]:
         """The traces of the takes that can be run."""
-        return played_takes(self.machine, self.progress, self.broken_takes)
+        return played_takes(self.machine, self.broken_takes)
 
     @cached_property
     def taken(self) -> tuple[set[tuple[int, int]], set[tuple[int, int]]]:

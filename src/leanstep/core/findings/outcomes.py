@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections import Counter
-from collections.abc import Callable, Iterator
+from collections.abc import Iterator
 from dataclasses import dataclass
 
 from leanstep.core.character.takes import Take
@@ -27,9 +27,14 @@ class Outcome:
     marks: tuple[tuple[int, int, str], ...]
 
 
-def outcomes(machine: Machine, progress: Callable[[int], bool] | None = None) -> dict[str, Outcome]:
-    """What every take that a check plays comes to, by its name; ``progress`` as of a check."""
-    traces = played_takes(machine, progress, {})
+def outcomes(machine: Machine) -> dict[str, Outcome]:
+    """What every take that a check plays comes to, by its name.
+
+    Raises
+    ------
+    Stopped : somebody stopped the work under way.
+    """
+    traces = played_takes(machine, {})
     takes = (take for take in machine.character.takes if take.name in traces)
     return {take.name: _outcome(machine, take, traces[take.name]) for take in takes}
 

@@ -8,8 +8,6 @@ from dataclasses import replace
 from pathlib import Path
 
 from leanstep.core.character.document import Character
-from leanstep.core.deadline import OutOfTime, look, within
-from leanstep.core.defaults import BUDGET
 from leanstep.core.findings.checks import (
     actions,
     alternates,
@@ -36,7 +34,7 @@ from leanstep.core.findings.results import SEVERITIES, Finding, Report, StateFat
 from leanstep.core.findings.rules import RULES
 from leanstep.core.naming.targets import about
 from leanstep.core.proof.door import Proof, entering
-from leanstep.core.proof.work import LATE, USUAL, Effort, Reason
+from leanstep.core.work import DEFAULT, Exhausted, Reason, Work, look
 
 CHECK_MODULES = (
     flickering,
@@ -87,24 +85,23 @@ _LAST: tuple[Check, ...] = (playing.unreached, flickering.flash)
 def check_character(
     character: Character,
     folder: Path | None = None,
-    budget: int = BUDGET,
-    time_limit: float | None = None,
-    progress: Callable[[int], bool] | None = None,
-    body_ticks: int = 0,
+    work: Work = DEFAULT,
     memo: Memo | None = None,
-    told: Callable[[list[Finding]], None] | None = None,
-    effort: Effort = USUAL,
+    certain: Callable[[list[Finding]], None] | None = None,
 ) -> Report:
-    """Run every check.  ``told`` is told what is certain already, worst first, whenever there is more of it.
+    """Run every check, as far as the ``work`` goes, which is told the situations visited so far.  ``certain`` is told what is certain
+    already, worst first, whenever there is more of it.
 
-    ``folder`` is where the images lie (None: images are not looked at).  ``budget`` in situations, ``time_limit`` in
-    seconds; ``progress`` is told the situations visited so far and returns False to stop.  The body world is searched for
-    ``body_ticks`` ticks.  Proofs of earlier checks are taken from ``memo`` where the part of the character they are about
-    is the same, and new ones are put into it.  ``effort`` says what proofs follow whole.
+    ``folder`` is where the images lie (None: images are not looked at).  Proofs of earlier checks are taken from ``memo`` where the
+    part of the character they are about is the same, and new ones are put into it.
+
+    Raises
+    ------
+    Stopped : somebody stopped the work.
     """
     started = time.perf_counter()
-    with within(time_limit) as due:
-        evidence = Evidence(character, folder, budget, due, progress, body_ticks, memo or Memo(), effort)
+    with work.under_way() as own:
+        evidence = Evidence(character, folder, own, memo or Memo())
         by_module: dict[str, list[Finding]] = {module.__name__: [] for module in CHECK_MODULES}
         fates: tuple[StateFate, ...] = ()
         try:
@@ -115,12 +112,12 @@ def check_character(
                     sure = _as_sure_as_can_be(finding, evidence)
                     if not _stands_beside_unreachable(sure, evidence):
                         by_module[name].append(sure)
-                if told is not None and len(by_module[name]) > known:
-                    told(_worst_first(_without_muted(character, _all_of(by_module), False)[0]))
+                if certain is not None and len(by_module[name]) > known:
+                    certain(_worst_first(_without_muted(character, _all_of(by_module), False)[0]))
             fates = tuple(_fates(evidence))
             aborted = list(_left_out(evidence, _all_of(by_module), fates))
-        except OutOfTime:
-            aborted = [(Reason.TIME, LATE)]
+        except Exhausted as limit:
+            aborted = [(limit.reason, limit.said)]
     found, muted = _without_muted(character, _all_of(by_module), not aborted)
     found = _worst_first(found)
     proofs = evidence.proofs_so_far
@@ -136,13 +133,8 @@ def check_character(
         aborted[0][1] if aborted else "",
         evidence.body_so_far.ticks if evidence.body_so_far else 0,
         tuple(muted),
-        _worst_of([reason for reason, _ in aborted]),
+        aborted[0][0] if aborted else None,
     )
-
-
-def _worst_of(reasons: list[Reason | None]) -> Reason | None:
-    """The reason that counts: what a time limit has cut off anywhere is another result on another machine."""
-    return Reason.TIME if Reason.TIME in reasons else next(iter(reasons), None)
 
 
 def _in_turn() -> Iterator[tuple[str, Check]]:
@@ -189,10 +181,10 @@ def _left_out(
             yield Reason.INEXACT, f"not followed exactly: {', '.join(doubts)}"
     for proof in evidence.proofs:
         if not proof.flickers.complete:
-            yield Reason.TIME if proof.flickers.late else Reason.BUDGET, "the search for flicker was cut short"
+            yield Reason.BUDGET, "the search for flicker was cut short"
     for proof in evidence.decided:
         if not proof.wobbles.complete:
-            yield Reason.TIME if proof.wobbles.late else Reason.BUDGET, "the search for wobbles was cut short"
+            yield Reason.BUDGET, "the search for wobbles was cut short"
 
 
 def _fates(evidence: Evidence) -> list[StateFate]:

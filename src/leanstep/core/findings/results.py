@@ -14,7 +14,7 @@ from leanstep.core.character.takes import Take
 from leanstep.core.findings.rules import RULES
 from leanstep.core.naming.targets import Subject
 from leanstep.core.proof.verdict import Certainty, Verdict
-from leanstep.core.proof.work import Reason
+from leanstep.core.work import Reason
 
 SEVERITIES = ("error", "warning", "note")
 VERDICTS = ("proved", "shown", "not found", "written", "undecided")

@@ -10,7 +10,6 @@ from leanstep.core.character.clips import Clip
 from leanstep.core.character.takes import SecondFigure, Take
 from leanstep.core.cut_outs.frame_poses import PosesBySheet, frame_poses_of
 from leanstep.core.cut_outs.loading import figures_of
-from leanstep.core.deadline import look
 from leanstep.core.errors import LeanStepError
 from leanstep.core.formats import animations, atlas, graphs, interface_sheet, scxml
 from leanstep.core.formats.finding_documents import Checked, html_of, junit_of, sarif_of
@@ -25,21 +24,23 @@ from leanstep.core.rehearsal.takes import changes_of, rehearse, take_csv, take_j
 from leanstep.core.tick.columns import Table
 from leanstep.core.tick.table import table_of
 from leanstep.core.wording import counted
+from leanstep.core.work import DEFAULT, Work, look
 
 _Posed = tuple[Table, PosesBySheet]
 """A table with the poses it was made with."""
 
 
-def hand_over(source: Source, wanted: Iterable[str]) -> Iterator[tuple[str, Files]]:
-    """Make what is wanted, by the keys of :data:`FORMATS`, one after another.
+def hand_over(source: Source, wanted: Iterable[str], work: Work = DEFAULT) -> Iterator[tuple[str, Files]]:
+    """Make what is wanted, by the keys of :data:`FORMATS`, one after another; ``work`` is told how
+    many are made.
 
     Raises
     ------
     LeanStepError : something cannot be made; what was made before is given all the same.
-    Stopped : the work was stopped (:mod:`leanstep.core.deadline`).
+    Stopped : somebody stopped the work (:mod:`leanstep.core.work`).
     """
-    for key in dict.fromkeys(wanted):
-        look()
+    for done, key in enumerate(dict.fromkeys(wanted)):
+        work.at(done)
         yield key, FORMATS[key].make(source)
 
 

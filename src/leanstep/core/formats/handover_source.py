@@ -18,6 +18,7 @@ from leanstep.core.formats.atlas import Packing
 from leanstep.core.graph.machine import Machine
 from leanstep.core.rehearsal.second_figures import compile_in
 from leanstep.core.sheets.images import CutSheet, within_bounds
+from leanstep.core.work import Work
 
 
 @dataclass
@@ -52,7 +53,7 @@ class Source:
     def report(self) -> Report:
         if self.checked is not None:
             return self.checked
-        return check_character(self.character, self.path.parent, body_ticks=self.play)
+        return check_character(self.character, self.path.parent, Work(play=self.play))
 
     @cached_property
     def all_sheets(self) -> dict[str, CutSheet]:

@@ -88,7 +88,7 @@ def page(character: Character, report: Report, folder: Path | None = None) -> st
         f"<style>{_STYLE}</style><h1>{escape(character.name)}</h1><p>{counts}. "
         f"{report.situations} situations{'' if report.complete else ', not complete: ' + escape(report.aborted)}.</p>"
         f"{''.join(parts)}<h2>States</h2><table><tr><th>layer<th>state<th>free world<th>fewest ticks<th>body world</tr>"
-        f"{rows}</table>{_actions(machine)}{of_takes(machine, report, played_takes(machine, None, {}))}{scripts}</html>\n"
+        f"{rows}</table>{_actions(machine)}{of_takes(machine, report, played_takes(machine, {}))}{scripts}</html>\n"
     )
 
 

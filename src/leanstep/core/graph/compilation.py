@@ -16,7 +16,6 @@ from leanstep.core.conditions.checking import Fault, nearest
 from leanstep.core.conditions.expression import NUMERIC, Expression
 from leanstep.core.conditions.scope import Scope, scope_of
 from leanstep.core.conditions.tree import Duration, ticks_of
-from leanstep.core.deadline import look
 from leanstep.core.graph.clip_tables import Pace, Picture, Reel, held_clip, reel
 from leanstep.core.graph.effects import Act, Effects, fault_of_shape, shapes_of
 from leanstep.core.graph.machine import (
@@ -30,6 +29,7 @@ from leanstep.core.graph.machine import (
     WrittenFault,
     remembered,
 )
+from leanstep.core.work import look
 
 
 def compile_character(character: Character) -> Machine:

@@ -30,7 +30,7 @@ from leanstep.core.character.part import Part
 from leanstep.core.conditions import tree
 from leanstep.core.conditions.grammar import ConditionError, parse
 from leanstep.core.conditions.printing import since_place
-from leanstep.core.deadline import look
+from leanstep.core.work import look
 
 
 @dataclass(frozen=True)

@@ -7,7 +7,6 @@ from dataclasses import dataclass, field
 from functools import cached_property
 from typing import TypeVar
 
-from leanstep.core.deadline import look
 from leanstep.core.proof.open_past import Opened
 from leanstep.core.proof.search.reach import Reach
 from leanstep.core.proof.verdict import Certainty, Verdict, by_take
@@ -18,7 +17,7 @@ from leanstep.core.proof.verdicts.resting import Restless, restless
 from leanstep.core.proof.witness import building
 from leanstep.core.proof.witness.playing import Played, played
 from leanstep.core.proof.witness.shrinking import Aim, Witness, witness_of
-from leanstep.core.proof.work import Reason, TooLong, Work
+from leanstep.core.work import Reason, TooLong, Work, look
 
 _T = TypeVar("_T")
 
@@ -234,13 +233,8 @@ class Proof:
         return by_take(one, shown, True)
 
     def work_within(self, limits: Work) -> None:
-        """Work out what is still to be worked out within these limits, and again what others left no time for."""
+        """Work out what is still to be worked out within these limits."""
         self.limits = limits
-        if "wobbles" in vars(self) and self.wobbles.late:
-            del self.wobbles
-        if "played" in vars(self) and self.played.cut:
-            for name in {"played", "opened", "entered", "flickering"} & vars(self).keys():
-                delattr(self, name)
 
     def witness(self, make: Callable[..., Aim], *what: object, **how: object) -> Witness:
         """The witness that ``make`` makes of something, made once."""

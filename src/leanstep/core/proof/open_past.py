@@ -34,7 +34,7 @@ from leanstep.core.proof.witness import building, open_takes
 from leanstep.core.proof.witness.guided import Where
 from leanstep.core.proof.witness.playing import Played
 from leanstep.core.proof.witness.shrinking import Witness
-from leanstep.core.proof.work import Effort
+from leanstep.core.work import Effort
 
 _T = TypeVar("_T")
 _P = ParamSpec("_P")

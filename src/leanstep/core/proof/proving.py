@@ -15,7 +15,7 @@ from leanstep.core.proof.search.reachability import explore
 from leanstep.core.proof.search.reuse import inherit
 from leanstep.core.proof.states.free_world import FreeWorld
 from leanstep.core.proof.verdicts import flicker
-from leanstep.core.proof.work import Reason, Work
+from leanstep.core.work import Reason, Work
 
 _NOTHING = frozenset[int]()
 
@@ -125,10 +125,10 @@ class _Prover:
         """The search of the slice, with limits on how fast numbers change if that does not make it too large."""
         earlier = self.earlier.searches(self.layers, limits.budget)
         world = FreeWorld(self.part, tracked, False, aged)
-        reach = inherit(world, earlier) or explore(world, limits)
+        reach = inherit(world, earlier, limits.effort.handed_on) or explore(world, limits)
         if not world.limit_ignored or not reach.complete:
             return reach
         slower = FreeWorld(self.part, tracked, True, aged)
         if not slower.paced or slower.leeway * sum(map(len, reach.successors)) > limits.effort.ways:
             return reach
-        return inherit(slower, earlier) or explore(slower, limits)
+        return inherit(slower, earlier, limits.effort.handed_on) or explore(slower, limits)

@@ -7,7 +7,7 @@ from enum import Enum
 from typing import Generic, TypeVar
 
 from leanstep.core.proof.witness.shrinking import Witness
-from leanstep.core.proof.work import Reason
+from leanstep.core.work import Reason
 
 _T = TypeVar("_T")
 

@@ -12,7 +12,6 @@ from msgspec.structs import replace
 from leanstep.core.character.takes import Expectation, Take
 from leanstep.core.conditions.evaluation import Symbolic
 from leanstep.core.conditions.expression import Symbol
-from leanstep.core.deadline import look
 from leanstep.core.graph.costumes import only_worn
 from leanstep.core.graph.machine import Machine
 from leanstep.core.rehearsal.comparing.words import value_words
@@ -20,6 +19,7 @@ from leanstep.core.rehearsal.step_trace import gathered
 from leanstep.core.rehearsal.takes import from_outside, inputs_of, recorded, rehearse
 from leanstep.core.rehearsal.traces import Player, Trace, player_of
 from leanstep.core.wording import counted, listed
+from leanstep.core.work import look
 
 BACK, AHEAD, EARLY = 90, 30, 15
 """Ticks before the one that is asked about in which something may be changed, after it in which the state is waited for, and

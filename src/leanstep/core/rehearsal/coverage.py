@@ -18,7 +18,6 @@ from leanstep.core.character.takes import Take
 from leanstep.core.conditions.closures import Truth, truth
 from leanstep.core.conditions.grammar import parse
 from leanstep.core.conditions.parts import Shape, deciding, parts_of, read_aloud, worth
-from leanstep.core.deadline import look
 from leanstep.core.errors import LeanStepError
 from leanstep.core.graph.machine import Machine
 from leanstep.core.graph.tick_state import TickState
@@ -26,6 +25,7 @@ from leanstep.core.naming.wording import described
 from leanstep.core.rehearsal.saved_situations import situation_of
 from leanstep.core.rehearsal.stepping import Stepper
 from leanstep.core.rehearsal.takes import inputs_of
+from leanstep.core.work import look
 
 Key = tuple[int, int]
 """Layer and state, or layer and place in its list of transitions."""

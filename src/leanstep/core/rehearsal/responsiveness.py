@@ -14,7 +14,6 @@ from msgspec.structs import replace
 from leanstep.core.character.takes import Change, Take
 from leanstep.core.conditions import expression as x
 from leanstep.core.conditions.expression import phase_span
-from leanstep.core.deadline import look
 from leanstep.core.graph.machine import Machine
 from leanstep.core.rehearsal.answers import Answers
 from leanstep.core.rehearsal.saved_situations import beginning_of
@@ -22,6 +21,7 @@ from leanstep.core.rehearsal.situation import Situation
 from leanstep.core.rehearsal.stepping import shown
 from leanstep.core.rehearsal.takes import rehearse
 from leanstep.core.rehearsal.traces import Trace
+from leanstep.core.work import look
 
 TICKS = 60
 """Ticks for which it is waited that a press shows, or the stick is obeyed."""

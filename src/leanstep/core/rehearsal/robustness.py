@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import math
-from collections.abc import Callable, Iterator
+from collections.abc import Iterator
 from dataclasses import dataclass
 from itertools import zip_longest
 from pathlib import Path
@@ -20,6 +20,7 @@ from leanstep.core.rehearsal.second_figures import compile_in
 from leanstep.core.rehearsal.takes import rehearse
 from leanstep.core.rehearsal.traces import Trace
 from leanstep.core.wording import counted
+from leanstep.core.work import DEFAULT, Work, look
 
 _Stretch = TypeVar("_Stretch", Span, Phase, Contact)
 
@@ -56,17 +57,20 @@ class Difference:
 
 
 def differences(
-    character: Character, take: Take, progress: Callable[[int], bool] | None = None, folder: Path | None = None
+    character: Character, take: Take, folder: Path | None = None, work: Work = DEFAULT
 ) -> Iterator[Difference]:
     """The first difference of every variant that has one: other rates, then every change a little early or late.
 
-    ``progress`` is told the variants done and returns False to stop.
+    ``work`` is told the variants done.
+
+    Raises
+    ------
+    Stopped : somebody stopped the work.
     """
     machine = compile_in(folder, character)
     plain = rehearse(machine, take)
     for done, (variant, other, moved) in enumerate(_variants(character, take)):
-        if progress is not None and not progress(done):
-            return
+        work.at(done)
         found = _first(variant, plain, rehearse(machine if other is character else compile_character(other), moved))
         if found is not None:
             yield found
@@ -83,18 +87,22 @@ class Fragility:
     take: Take | None
 
 
-def fragile(
-    character: Character, take: Take, progress: Callable[[int], bool] | None = None, folder: Path | None = None
-) -> Fragility | None:
+def fragile(character: Character, take: Take, folder: Path | None = None) -> Fragility | None:
     """The first variant in which a take does not meet what it expects, though it does as it is; None when there is none, or
-    none among the first :data:`MOST_TICKS` ticks that are tried.  ``progress`` as of :func:`differences`."""
+    none among the first :data:`MOST_TICKS` ticks that are tried.
+
+    Raises
+    ------
+    Stopped : somebody stopped the work under way.
+    """
     machine = compile_in(folder, character)
     if not take.expects or any(unmet(rehearse(machine, take), take)):
         return None
     ticks = 0
-    for done, (variant, other, moved) in enumerate(_variants(character, take)):
+    for variant, other, moved in _variants(character, take):
+        look()
         ticks += moved.ticks
-        if ticks > MOST_TICKS or (progress is not None and not progress(done)):
+        if ticks > MOST_TICKS:
             return None
         trace = rehearse(machine if other is character else compile_character(other), moved)
         for number, reason in unmet(trace, moved):

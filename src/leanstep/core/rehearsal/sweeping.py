@@ -12,13 +12,13 @@ from dataclasses import dataclass, field, replace
 from leanstep.core.character.takes import Take
 from leanstep.core.conditions.closures import truth
 from leanstep.core.conditions.evaluation import Moment, Symbolic
-from leanstep.core.deadline import look
 from leanstep.core.graph.machine import Machine
 from leanstep.core.rehearsal.expectations import missed_expectations
 from leanstep.core.rehearsal.limits import towards
 from leanstep.core.rehearsal.step_trace import gathered
 from leanstep.core.rehearsal.takes import recorded
 from leanstep.core.rehearsal.traces import Trace, player_of
+from leanstep.core.work import DEFAULT, Work, look
 
 LOT = 40
 """Takes in a lot: the first half of mashing and wandering, the second of every button in the states these came to."""
@@ -87,6 +87,20 @@ class Sweep:
 def lots(takes: int) -> list[tuple[int, int]]:
     """The numbers of the takes in each lot: from, up to but not including."""
     return [(begin, min(begin + LOT, takes)) for begin in range(0, takes, LOT)]
+
+
+def sweep(machine: Machine, seed: int, takes: int, ticks: int, work: Work = DEFAULT) -> Sweep:
+    """Play so many takes of ``ticks`` ticks, lot by lot; ``work`` is told how many are played.
+
+    Raises
+    ------
+    Stopped : somebody stopped the work.
+    """
+    found = Sweep()
+    for begin, end in lots(takes):
+        found.add(sweep_lot(machine, seed, begin, end, ticks))
+        work.at(found.takes)
+    return found
 
 
 def sweep_lot(machine: Machine, seed: int, begin: int, end: int, ticks: int) -> Sweep:

@@ -112,8 +112,8 @@ def expectations(evidence: Evidence) -> Iterator[Finding]:
 def fragility(evidence: Evidence) -> Iterator[Finding]:
     """Takes that do what they expect only at this rate, or only when every hand is exactly in time; played when there is time
     to play at all."""
-    for take, _ in _shown(evidence) if evidence.body_ticks else ():
-        found = fragile(evidence.character, take, evidence.progress, evidence.folder)
+    for take, _ in _shown(evidence) if evidence.work.play else ():
+        found = fragile(evidence.character, take, evidence.folder)
         if found is not None:
             yield Finding(
                 "take.fragile",

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections import Counter
-from collections.abc import Callable, Iterator
+from collections.abc import Iterator
 from dataclasses import replace
 from pathlib import Path
 
@@ -27,6 +27,7 @@ from leanstep.core.findings.report import check_character
 from leanstep.core.findings.results import SEVERITIES, Finding, Report
 from leanstep.core.graph.compilation import compile_character
 from leanstep.core.naming.targets import about
+from leanstep.core.work import DEFAULT, Work
 
 _OFFERS = ("expectation.offered",)
 """Findings that are questions: their repair may bring findings to light, which is its purpose."""
@@ -42,25 +43,31 @@ def repair(
     finding: Finding,
     folder: Path | None = None,
     memo: Memo | None = None,
-    progress: Callable[[int], bool] | None = None,
+    work: Work = DEFAULT,
 ) -> Repair | None:
     """The first repair after which a check no longer has the finding, nothing as bad or worse is new, and every expectation of a
-    take that held still does; None when there is none.  Its sentence says what takes then do otherwise.  ``progress`` as of a
-    check."""
+    take that held still does; None when there is none.  Its sentence says what takes then do otherwise.  ``work``
+    is for all of it.
+
+    Raises
+    ------
+    Stopped : somebody stopped the work.
+    Exhausted : it came to one of its limits.
+    """
     memo = memo or Memo()
     if finding.id in _OFFERS:
         return next(candidates(character, finding), None)
-    report = check_character(character, folder, memo=memo, progress=progress)
+    report = check_character(character, folder, work, memo)
     before, wanted = _troubles(character, report, finding), _subject(character, finding)
     played: dict[str, Outcome] | None = None
     for candidate in candidates(character, finding):
-        there = check_character(candidate.character, folder, memo=memo, progress=progress)
+        there = check_character(candidate.character, folder, work, memo)
         after = _troubles(candidate.character, there, finding)
         if after[wanted] >= before[wanted] or after - before:
             continue
         machine = compile_character(character)
-        played = outcomes(machine, progress) if played is None else played
-        then = outcomes(compile_character(candidate.character), progress)
+        played = outcomes(machine) if played is None else played
+        then = outcomes(compile_character(candidate.character))
         if broken(played, then):
             continue
         left = {one.key for one in there.findings}

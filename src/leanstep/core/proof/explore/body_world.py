@@ -21,12 +21,12 @@ from leanstep.core.graph.machine import CompiledTransition, Machine
 from leanstep.core.proof.explore.archive import Archive, Inputs, Key, Stop, way_to
 from leanstep.core.proof.reduce.slices import read_by
 from leanstep.core.proof.values.regions import regions_of
-from leanstep.core.proof.work import Work
 from leanstep.core.rehearsal.limits import first_broken, tick_by_tick, towards, within_a_step
 from leanstep.core.rehearsal.situation import Glimpse
 from leanstep.core.rehearsal.step_trace import gathered
 from leanstep.core.rehearsal.takes import recorded
 from leanstep.core.rehearsal.traces import player_of
+from leanstep.core.work import DEFAULT, Work
 
 CELL = 24.0
 """Width and height of a cell, in units."""
@@ -108,17 +108,17 @@ class BodyWorld:
         states: set[tuple[int, int]],
         transitions: set[tuple[int, int]],
         ticks: int = TICKS,
-        limits: Work | None = None,
+        limits: Work = DEFAULT,
     ) -> Found:
         """Look for all of these, for so many ticks at most."""
-        limits = limits or Work()
         found = Found()
         first = self.player.start()
         for layer, state in enumerate(first.states):
             found.states[layer, state] = []
         archive = Archive()
         archive.add(self._cell(first), self._place(first, 2 * CELL), Stop(first, -1, (), ()))
-        while found.ticks < ticks and not limits.late(found.ticks):
+        while found.ticks < ticks:
+            limits.at(found.ticks)
             if found.barred >= 0 and found.ticks >= MOST_BARRED:
                 return found
             if states <= found.states.keys() and transitions <= found.transitions.keys():

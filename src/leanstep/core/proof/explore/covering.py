@@ -9,7 +9,6 @@ from msgspec.structs import replace
 
 from leanstep.core.character.edits import free_name
 from leanstep.core.character.takes import Expectation, Take
-from leanstep.core.deadline import look
 from leanstep.core.graph.machine import Machine
 from leanstep.core.naming.wording import described
 from leanstep.core.proof.explore.body_world import BodyWorld
@@ -21,9 +20,9 @@ from leanstep.core.proof.search.reachability import explore
 from leanstep.core.proof.states.free_world import FreeWorld
 from leanstep.core.proof.witness.building import on_tick
 from leanstep.core.proof.witness.shrinking import Witness, witness_of
-from leanstep.core.proof.work import Work
 from leanstep.core.rehearsal.coverage import Coverage, Decided, Key, coverage
 from leanstep.core.rehearsal.takes import from_outside, inputs_of, rehearse
+from leanstep.core.work import DEFAULT, Work, look
 
 
 @dataclass(frozen=True)
@@ -44,11 +43,11 @@ PART_TICKS = 8_000
 """Ticks that are tried for parts of conditions."""
 
 
-def takes_for_the_rest(covered: Coverage, ticks: int = MOST_TICKS, limits: Work | None = None) -> Rest:
+def takes_for_the_rest(covered: Coverage, ticks: int = MOST_TICKS, work: Work = DEFAULT) -> Rest:
     """Takes in which a body enters the states, takes the transitions and has the parts of conditions decide that are not covered,
     as few as do, each as short as it could be made and expecting the state it comes to.
 
-    The body world is searched for so many ``ticks``, within ``limits``.
+    The body world is searched for so many ``ticks``; ``work`` is told how many were.
     """
     machine = covered.machine
     states = {(layer, at) for layer, table in enumerate(machine.layers) for at in range(len(table.states))}
@@ -58,7 +57,7 @@ def takes_for_the_rest(covered: Coverage, ticks: int = MOST_TICKS, limits: Work 
     if not states and not ways and not parts:
         return Rest((), ())
     world = BodyWorld(written_out(machine))
-    found = world.search(states, ways | {key for key, _, _ in parts}, ticks, limits or Work(progress=_going_on))
+    found = world.search(states, ways | {key for key, _, _ in parts}, ticks, work)
     made, leading = _Made(machine, ways, parts), dict[Key, Take]()
     for key in sorted(found.transitions):
         if key in made.ways or any(one[0] == key for one in made.parts):
@@ -90,7 +89,7 @@ def _taken_freely(machine: Machine, ways: set[Key], situations: int) -> Iterator
         wanted = {key for key in ways if key[0] in layers}
         if not wanted:
             continue
-        reach = explore(FreeWorld(part), Work(situations, progress=_going_on))
+        reach = explore(FreeWorld(part), Work(situations))
         for key in sorted(wanted & reach.fired):
             witness = _firing(reach, key)
             if witness is None or witness.take is None or not witness.replays:
@@ -148,9 +147,3 @@ class _Made:
         for take, _ in kept:
             names.append(free_name(take.name, names))
         return tuple(replace(take, name=name) for (take, _), name in zip(kept, names[-len(kept) :]))
-
-
-def _going_on(ticks: int) -> bool:
-    """Whether nobody has stopped the work; raises :class:`Stopped` where somebody did."""
-    look()
-    return True

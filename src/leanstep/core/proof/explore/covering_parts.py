@@ -7,7 +7,6 @@ from collections.abc import Iterator, Mapping
 from leanstep.core.character.takes import Take
 from leanstep.core.conditions.evaluation import Symbolic
 from leanstep.core.conditions.parts import deciding
-from leanstep.core.deadline import look
 from leanstep.core.graph.tick_state import TickState
 from leanstep.core.proof.explore.archive import Inputs
 from leanstep.core.proof.explore.body_world import BodyWorld
@@ -16,6 +15,7 @@ from leanstep.core.rehearsal.coverage import Coverage, Decided, Key
 from leanstep.core.rehearsal.situation import Situation
 from leanstep.core.rehearsal.stepping import Stepper
 from leanstep.core.rehearsal.takes import inputs_of, recorded
+from leanstep.core.work import look
 
 BACK = (0, 1, 3, 8, 20)
 """Ticks before a transition from which something is done otherwise."""

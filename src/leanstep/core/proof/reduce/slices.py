@@ -12,11 +12,11 @@ from dataclasses import dataclass
 from functools import cached_property
 
 from leanstep.core.conditions import expression as x
-from leanstep.core.deadline import look
 from leanstep.core.graph.clip_tables import Reel
 from leanstep.core.graph.effects import Act
 from leanstep.core.graph.machine import CompiledTransition, Machine
 from leanstep.core.proof.reduce.inlining import written_out
+from leanstep.core.work import look
 
 
 @dataclass(frozen=True)

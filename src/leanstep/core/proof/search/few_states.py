@@ -14,7 +14,7 @@ from leanstep.core.proof.reduce.slices import Slice, acts_of
 from leanstep.core.proof.search.reach import Reach, once
 from leanstep.core.proof.search.reachability import explore
 from leanstep.core.proof.states.free_world import FreeWorld
-from leanstep.core.proof.work import Work
+from leanstep.core.work import Work
 
 
 @once

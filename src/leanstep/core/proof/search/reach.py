@@ -12,8 +12,8 @@ from typing import Any, Concatenate, ParamSpec, TypeVar, cast
 from leanstep.core.graph.machine import Machine
 from leanstep.core.proof.states.free_world import FreeWorld
 from leanstep.core.proof.states.places import Outcome, Place, View
-from leanstep.core.proof.work import MOST_TICKS, Reason, TooLong
 from leanstep.core.rehearsal.traces import Player, player_of
+from leanstep.core.work import MOST_TICKS, Reason, TooLong
 
 _O = TypeVar("_O")
 _T = TypeVar("_T")

@@ -7,17 +7,16 @@ from collections.abc import Callable, Collection
 from heapq import heappop, heappush
 from itertools import product
 
-from leanstep.core.deadline import look
 from leanstep.core.proof.search.reach import Reach, nearest_first
 from leanstep.core.proof.states.cache import Row
 from leanstep.core.proof.states.free_world import FreeWorld
 from leanstep.core.proof.states.places import Core, CoreKey, Moved, Outcome, Place, View
-from leanstep.core.proof.work import LATE, Reason, Work
+from leanstep.core.work import DEFAULT, Reason, Work, look
 
 
 def explore(
     world: FreeWorld,
-    limits: Work | None = None,
+    limits: Work = DEFAULT,
     until: Callable[[View], bool] | None = None,
     only: Callable[[View], Collection[int]] | None = None,
 ) -> Reach:
@@ -27,7 +26,6 @@ def explore(
     Waiting is not enumerated: where nothing but a stay goes on, the search jumps to the next stay that can make a
     difference.
     """
-    limits = limits or Work()
     reach = Reach(world)
     search = _Search(reach, only)
     search.lead(world.first(), (-1, -1, 0), 0)
@@ -69,9 +67,8 @@ class _Search:
             for number in self.waiting.pop(depth, ()):
                 if reach.depths[number] < depth or reach.successors[number]:
                     continue
-                if done % 16 == 0 and limits.late(done):
-                    reach.abort(Reason.TIME, LATE)
-                    return
+                if done % 16 == 0:
+                    limits.at(done)
                 if done >= limits.budget or len(reach.places) > 2 * limits.budget:
                     reach.abort(Reason.BUDGET, f"the budget of {limits.budget} situations was used up")
                     return

@@ -21,14 +21,15 @@ from leanstep.core.proof.states.places import Outcome, View
 from leanstep.core.proof.values.predicates import Masks
 from leanstep.core.proof.values.regions import Regions
 
-MOST_USELESS, FEW = 4, 1_000
-"""Of each place that is used, the situations and views that are handed down, and how many are few."""
+MOST_USELESS = 4
+"""Of each place that is used, the situations and views that are handed down."""
 
 
-def inherit(world: FreeWorld, earlier: Iterable[Reach]) -> Reach | None:
+def inherit(world: FreeWorld, earlier: Iterable[Reach], few: int) -> Reach | None:
     """Take over what is the same in this world from the search of some earlier ones whose world is most like it.  Returns
-    that search if the same can happen here in all of its places, if by other values."""
-    alike = (reach for reach in earlier if not _outgrown(reach) and _frame(reach.world) == _frame(world))
+    that search if the same can happen here in all of its places, if by other values.  ``few``: situations and views that may be handed
+    down in any case."""
+    alike = (reach for reach in earlier if not _outgrown(reach, few) and _frame(reach.world) == _frame(world))
     wills = [_Will(world, reach) for reach in alike]
     best = min(wills, key=lambda will: len(will.changed | will.told_apart), default=None)
     if best is None or any(index in best.regions for index in world.paced):
@@ -40,11 +41,11 @@ def inherit(world: FreeWorld, earlier: Iterable[Reach]) -> Reach | None:
     return best.reach.again(world) if best.unchanged else None
 
 
-def _outgrown(reach: Reach) -> bool:
+def _outgrown(reach: Reach, few: int) -> bool:
     """Whether most of what a search was handed down from edit to edit is of no use to it any more: then a new one begins afresh, so
     that a day of edits leaves no more behind than a few."""
     pool, used = reach.world.pool, len(reach.places)
-    return len(pool.cores) + len(pool.views) > MOST_USELESS * used + FEW
+    return len(pool.cores) + len(pool.views) > MOST_USELESS * used + few
 
 
 def _frame(world: FreeWorld) -> tuple[object, ...]:

@@ -9,11 +9,10 @@ from __future__ import annotations
 
 from heapq import heappop, heappush
 
-from leanstep.core.deadline import look
 from leanstep.core.proof.search.reach import Reach
 from leanstep.core.proof.states.free_world import FreeWorld
 from leanstep.core.proof.states.places import Core, CoreKey, Past, Place
-from leanstep.core.proof.work import LATE, Reason, Work
+from leanstep.core.work import Reason, Work, look
 
 MOST_CLOCKS = 500_000
 """Memories that are counted on, each once in each outcome."""
@@ -54,8 +53,8 @@ class _Sampling:
         done = 0
         while self.waiting and done < limits.budget and self.clocks > 0:
             look()
-            if done % 16 == 0 and limits.late(done):
-                self.reach.abort(Reason.TIME, LATE)
+            if done % 16 == 0:
+                limits.at(done)
                 return
             done += 1
             _, depth, number = heappop(self.waiting)

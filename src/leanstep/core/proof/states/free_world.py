@@ -14,7 +14,6 @@ from __future__ import annotations
 from typing import NamedTuple
 
 from leanstep.core.conditions import expression as x
-from leanstep.core.deadline import look
 from leanstep.core.graph.effects import BODILY
 from leanstep.core.graph.machine import CompiledTransition
 from leanstep.core.graph.tick_state import TickState
@@ -26,8 +25,9 @@ from leanstep.core.proof.states.open_masks import OpenMasks
 from leanstep.core.proof.states.places import Outcome, View
 from leanstep.core.proof.values.boxes import MOST_KEPT, Boxes
 from leanstep.core.proof.values.predicates import Judge, Masks, Regional, Setting, Split
-from leanstep.core.proof.values.regions import regions_of
+from leanstep.core.proof.values.regions import SMALL, regions_of
 from leanstep.core.wording import listed
+from leanstep.core.work import look
 
 
 class Tried(NamedTuple):
@@ -62,6 +62,7 @@ OPEN_AGES = "how long ago buttons were pressed and states left, too much at once
 class FreeWorld(OpenMasks):
     """The free world of a slice.  ``tracked`` are the memories whose past is counted (None: all that are read); ages of
     presses and times since states were left always are.  ``paced``: limits on how fast numbers change are followed.
+    Whole numbers with at most ``small`` values are compared value by value.
 
     ``wild`` names what could even happen beyond what is open.
     ``kept`` is what has been worked out.
@@ -73,9 +74,10 @@ class FreeWorld(OpenMasks):
         tracked: frozenset[int] | None = None,
         paced: bool = True,
         aged: frozenset[AgeKey] | None = None,
+        small: int = SMALL,
     ) -> None:
         compared = [one for one in part.expressions if isinstance(one, x.Compared)]
-        regions = regions_of(part.machine, [*part.machine.assumptions, *compared], paced)
+        regions = regions_of(part.machine, [*part.machine.assumptions, *compared], paced, small)
         Moments.__init__(self, part, part.memories if tracked is None else tracked & part.memories, regions, aged)
         machine = self.machine
         self.wild: list[str] = []

@@ -18,11 +18,11 @@ from typing import NamedTuple
 from leanstep.core.bearings import CIRCLE, reduced
 from leanstep.core.conditions import expression as x
 from leanstep.core.conditions.evaluation import Symbolic, compute
-from leanstep.core.deadline import look
 from leanstep.core.graph.machine import Machine
 from leanstep.core.proof.reduce.inlining import is_open
 from leanstep.core.proof.reduce.slices import acts_of
 from leanstep.core.proof.values.rates import Cell, a_double, cells_of, limited
+from leanstep.core.work import look
 
 SMALL = 64
 """A whole number with at most this many values may be split into all of them."""
@@ -84,9 +84,11 @@ class Regions:
         return 1 << known.index(value) if value in known else 0
 
 
-def regions_of(machine: Machine, asked: Iterable[x.Expression] | None = None, paced: bool = False) -> Regions:
+def regions_of(
+    machine: Machine, asked: Iterable[x.Expression] | None = None, paced: bool = False, small: int = SMALL
+) -> Regions:
     """The regions of every symbol of a machine that the conditions ``asked`` (None: all there are) tell apart; ``paced``: such
-    that declared limits can be followed."""
+    that declared limits can be followed.  What has at most ``small`` values is decided value by value."""
     cuts: dict[int, set[float]] = {}
     pointwise: set[int] = set()
     open_ones: list[x.Compared] = []
@@ -96,10 +98,10 @@ def regions_of(machine: Machine, asked: Iterable[x.Expression] | None = None, pa
         if not outside or is_open(machine, compared):
             continue
         alone = len(outside) == 1 and not symbols & machine.tangled
-        found = _cuts_for_any(machine, compared, symbols.difference(outside)) if alone else None
+        found = _cuts_for_any(machine, compared, symbols.difference(outside), small) if alone else None
         if found is not None:
             cuts.setdefault(outside[0], set()).update(found)
-        elif len(outside) == len(symbols) and all(_is_small(machine.symbols[symbol]) for symbol in symbols):
+        elif len(outside) == len(symbols) and all(_is_small(machine.symbols[symbol], small) for symbol in symbols):
             pointwise |= symbols
         else:
             open_ones.append(compared)
@@ -139,8 +141,8 @@ def regions_of(machine: Machine, asked: Iterable[x.Expression] | None = None, pa
     return Regions(tuple(values), tuple(spans), opened, reach, tuple(limit_ignored))
 
 
-def _is_small(symbol: x.Symbol) -> bool:
-    return symbol.kind == "whole" and symbol.high - symbol.low < SMALL
+def _is_small(symbol: x.Symbol, small: int) -> bool:
+    return symbol.kind == "whole" and symbol.high - symbol.low < small
 
 
 def _comparisons(roots: Iterable[x.Expression]) -> list[x.Compared]:
@@ -151,12 +153,12 @@ def _comparisons(roots: Iterable[x.Expression]) -> list[x.Compared]:
     return list(found)
 
 
-def _cuts_for_any(machine: Machine, compared: x.Compared, known: Iterable[int]) -> set[float] | None:
+def _cuts_for_any(machine: Machine, compared: x.Compared, known: Iterable[int], small: int) -> set[float] | None:
     """The cuts of a comparison of one symbol from outside with ``known`` parameters of the graph, for any of their values;
     None when these are too many to go through, or the comparison is no chain of monotone steps."""
     graph = sorted(known)
-    options = [_values_of(machine, symbol) for symbol in graph]
-    if math.prod(len(some) or SMALL + 1 for some in options) > SMALL:
+    options = [_values_of(machine, symbol, small) for symbol in graph]
+    if math.prod(len(some) or small + 1 for some in options) > small:
         return None
     found: set[float] = set()
     for values in itertools.product(*options):
@@ -169,12 +171,12 @@ def _cuts_for_any(machine: Machine, compared: x.Compared, known: Iterable[int]) 
     return found
 
 
-def _values_of(machine: Machine, symbol: int) -> list[float]:
+def _values_of(machine: Machine, symbol: int, small: int) -> list[float]:
     """The values a number of the graph can have; none when they are not known to be few."""
     one = machine.symbols[symbol]
     if one.owner != "graph":
         return []
-    if _is_small(one):
+    if _is_small(one, small):
         return [float(value) for value in range(int(one.low), int(one.high) + 1)]
     acts = [act for at in range(len(machine.layers)) for act in acts_of(machine, at) if act.target == symbol]
     changes = [act for act in acts if act.do in ("set", "add")]

@@ -19,7 +19,7 @@ from leanstep.core.proof.states.places import Place, View
 from leanstep.core.proof.values.predicates import Masks, Split
 from leanstep.core.proof.verdicts.chains import FAR, Links, Path, words
 from leanstep.core.proof.verdicts.short_stays import stays_of
-from leanstep.core.proof.work import Work
+from leanstep.core.work import DEFAULT, Work
 
 MOST = 30_000_000
 """Short stays that are followed for one layer."""
@@ -46,20 +46,19 @@ class Flicker:
 
 @dataclass
 class Flickers:
-    """What was found; ``complete`` is False when the work was cut short, ``late`` when it was because there was no more time."""
+    """What was found; ``complete`` is False when the work was cut short."""
 
     found: list[Flicker]
     complete: bool = True
-    late: bool = False
 
 
-def flickers(reach: Reach, layers: tuple[int, ...], limits: Work | None = None) -> Flickers:
+def flickers(reach: Reach, layers: tuple[int, ...], limits: Work = DEFAULT) -> Flickers:
     """Flickers of ``layers`` that between them show every state that can flicker, each in the fewest ticks any flicker
     through one of its states needs.  One whose states others show already, sooner, is left out; states that restart
     themselves are listed on their own."""
-    limits = limits or Work()
+
     listed: list[Flicker] = []
-    complete, late = reach.complete, False
+    complete = reach.complete
     for layer in layers:
         hunt = _CycleSearch(reach, layer)
         found = list(hunt.run(limits))
@@ -70,9 +69,8 @@ def flickers(reach: Reach, layers: tuple[int, ...], limits: Work | None = None) 
                 if not one.states <= shown:
                     listed.append(one)
                     shown |= one.states
-        late = late or hunt.late
-        complete = complete and hunt.left > 0 and not hunt.late and not hunt.given_up
-    return Flickers(sorted(listed, key=lambda one: (one.layer, one.ticks, sorted(one.states))), complete, late)
+        complete = complete and hunt.left > 0 and not hunt.given_up
+    return Flickers(sorted(listed, key=lambda one: (one.layer, one.ticks, sorted(one.states))), complete)
 
 
 def entered_places(reach: Reach, layer: int) -> list[int]:
@@ -181,7 +179,6 @@ class _CycleSearch:
     reach: Reach
     layer: int
     left: int = MOST
-    late: bool = False
     given_up: bool = False
 
     def __post_init__(self) -> None:
@@ -271,8 +268,8 @@ class _CycleSearch:
 
     def _stopped(self, limits: Work) -> bool:
         """Whether nothing more may be followed."""
-        self.late = self.late or limits.late(len(self.reach.places))
-        return self.left <= 0 or self.late
+        limits.at(len(self.reach.places))
+        return self.left <= 0
 
     def _close(
         self, first: int, allowed: np.ndarray, mixed: bool, limit: int, known: np.ndarray, left: int

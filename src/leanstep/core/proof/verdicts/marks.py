@@ -13,7 +13,7 @@ from leanstep.core.clips.timing import TICK
 from leanstep.core.graph.clip_tables import Cue
 from leanstep.core.proof.search.reach import Reach, ways_in
 from leanstep.core.proof.states.places import Outcome
-from leanstep.core.proof.work import MOST_TICKS
+from leanstep.core.work import MOST_TICKS
 
 
 @dataclass(frozen=True)

@@ -20,10 +20,7 @@ from leanstep.core.proof.values.predicates import Masks, Split
 from leanstep.core.proof.values.regions import Span, further_round
 from leanstep.core.proof.verdicts.flicker import entered_places, quick_edges
 from leanstep.core.proof.verdicts.short_stays import stays_of
-from leanstep.core.proof.work import Work
-
-MOST = 200_000
-"""Places that are looked at for one slice."""
+from leanstep.core.work import DEFAULT, Work
 
 MOST_CHAINS = 20_000
 """Chains of stays that are followed to see whether a pair flickers with nothing moving at all."""
@@ -50,20 +47,17 @@ class Wobble:
 
 @dataclass
 class Wobbles:
-    """What was found; ``complete`` is False when the work was cut short, ``late`` when it was because there was no more
-    time."""
+    """What was found; ``complete`` is False when the work was cut short."""
 
     found: list[Wobble]
     complete: bool = True
-    late: bool = False
 
 
-def wobbles(reach: Reach, layers: tuple[int, ...], limits: Work | None = None, most: int = MOST) -> Wobbles:
+def wobbles(reach: Reach, layers: tuple[int, ...], limits: Work = DEFAULT, most: int | None = None) -> Wobbles:
     """Every pair of states that wobbles, but for those that flicker with nothing changing at all; ``most`` places are looked
-    at."""
-    limits = limits or Work()
+    at, or as many as the limits say."""
     world = reach.world
-    hunt = _WobbleSearch(world, reach.machine.window, most)
+    hunt = _WobbleSearch(world, reach.machine.window, limits.effort.wobbled if most is None else most)
     best: dict[tuple[int, frozenset[int], int], Wobble] = {}
     # a number that is compared with others would carry their comparisons along: those wobbles are not looked for
     alone = [symbol for symbol in reach.machine.free if symbol not in world.together.symbols]
@@ -84,8 +78,9 @@ def wobbles(reach: Reach, layers: tuple[int, ...], limits: Work | None = None, m
                 ):
                     continue
                 for done, start in enumerate(starts):
-                    hunt.late = hunt.late or (done % 64 == 0 and limits.late(len(reach.places)))
-                    if hunt.left <= 0 or hunt.late:
+                    if done % 64 == 0:
+                        limits.at(len(reach.places))
+                    if hunt.left <= 0:
                         break
                     place = reach.places[start]
                     if place.states[layer] != min(pair):
@@ -103,7 +98,7 @@ def wobbles(reach: Reach, layers: tuple[int, ...], limits: Work | None = None, m
                         if known is None or ticks < known.ticks:
                             best[layer, pair, symbol] = Wobble(layer, pair, symbol, window, start, laps, ticks)
     found = [best[key] for key in sorted(best, key=lambda key: (key[0], sorted(key[1]), key[2]))]
-    return Wobbles(found, hunt.left > 0 and not hunt.late, hunt.late)
+    return Wobbles(found, hunt.left > 0)
 
 
 def _steady(reach: Reach, layer: int, pair: frozenset[int]) -> bool:
@@ -198,12 +193,11 @@ def _fits(first: Span, last: Span, width: float) -> bool:
 
 @dataclass
 class _WobbleSearch:
-    """Looks for closed walks; ``left`` places may still be looked at; ``late``: there is no more time."""
+    """Looks for closed walks; ``left`` places may still be looked at."""
 
     world: FreeWorld
     window: int
     left: int
-    late: bool = False
 
     def laps(
         self, layer: int, start: Place, pair: frozenset[int], symbol: int, window: int

@@ -28,8 +28,8 @@ from leanstep.core.proof.states.places import Outcome, View
 from leanstep.core.proof.values.predicates import Masks, Split
 from leanstep.core.proof.witness import building
 from leanstep.core.proof.witness.shrinking import Aim, Witness, replayed, witness_of
-from leanstep.core.proof.work import Reason, TooLong, Work
 from leanstep.core.rehearsal.step_trace import given
+from leanstep.core.work import Reason, TooLong, Work
 
 _T = TypeVar("_T")
 Until = Callable[[FreeWorld, View], bool]
@@ -67,11 +67,11 @@ class Answer(NamedTuple, Generic[_T]):
 
 class Guided:
     """Questions about a search in which nothing but what came before is open.  ``left`` are the situations that may still be
-    visited within the ``limits`` of the check that is under way, ``cut`` tells that there was no time for more."""
+    visited within the ``limits`` of the check that is under way."""
 
     def __init__(self, reach: Reach, limits: Callable[[], Work]) -> None:
         self.reach, self.limits = reach, limits
-        self.left, self.cut = limits().effort.asked[2], False
+        self.left = limits().effort.asked[2]
         self._taken: dict[tuple[int, int, int], Answer[tuple[int, Masks]]] = {}
         self.let_go()
 
@@ -151,8 +151,7 @@ class Guided:
             followed = Followed(part.memories, frozenset(age_turns(part)))
         if followed not in self._samples:
             limits = self.limits().after(len(self.reach.places))
-            some = self._samples[followed] = sample(self._world(followed), replace(limits, budget=MOST_SAMPLED))
-            self.cut = self.cut or some.reason is Reason.TIME
+            self._samples[followed] = sample(self._world(followed), replace(limits, budget=MOST_SAMPLED))
         return self._samples[followed]
 
     def let_go(self) -> None:
@@ -192,7 +191,6 @@ class Guided:
         budget = min(most, known + max(self.left, 0))
         work = replace(limits.after(len(self.reach.places)), budget=budget)
         reach = explore(world, work, None if until is None else partial(until, world), only)
-        self.cut = self.cut or reach.reason is Reason.TIME
         self.left -= len(world.kept.rows) - known
         return reach
 

@@ -36,13 +36,12 @@ Plan = list[tuple[Row, int]]
 class Plans:
     """Plans for one layer of a search: values kept one after the other, so that what should happen can.
 
-    ``seen`` has the first situation of each state, ``cut`` tells that there was no more time (``late``), ``boxes`` by state and
-    transition index a few sets of values with which the search saw it taken.
+    ``seen`` has the first situation of each state, ``boxes`` by state and transition index a few sets of values with which the search
+    saw it taken; ``going_on`` raises where the work is over.
     """
 
-    def __init__(self, reach: Reach, layer: int, late: Callable[[], bool]) -> None:
-        self.reach, self.layer, self.late = reach, layer, late
-        self.cut = False
+    def __init__(self, reach: Reach, layer: int, going_on: Callable[[], None]) -> None:
+        self.reach, self.layer, self.going_on = reach, layer, going_on
         self.most = _patience(reach)
         self.pulses = [index for index in reach.machine.free if reach.machine.symbols[index].momentary]
         self.seen: dict[int, Glimpse] = {}
@@ -53,7 +52,7 @@ class Plans:
     @property
     def spent(self) -> bool:
         """Whether no more takes may be tried."""
-        return self.left < 0 or self.cut
+        return self.left < 0
 
     def plans(
         self, state: int, position: int, boxes: list[Masks], ticks: int = 0, also: Wanted = ()
@@ -122,7 +121,7 @@ class Plans:
         """What changes tick by tick when a plan is followed from a situation, and the values of every tick."""
         self.left -= 1
         if self.left % 64 == 0:
-            self.cut = self.cut or self.late()
+            self.going_on()
         changes, rows, values = list[Mapping[int, Symbolic]](), Rows(), seen.values
         for row, ticks in plan:
             gradual = _gradual(self.reach.machine, values, row)

@@ -16,9 +16,9 @@ from leanstep.core.proof.search.reach import Reach
 from leanstep.core.proof.witness.guided import Guided
 from leanstep.core.proof.witness.plans import Plan, Plans, Rows
 from leanstep.core.proof.witness.shrinking import pushed, settings_for
-from leanstep.core.proof.work import Work
 from leanstep.core.rehearsal.limits import first_broken, tick_by_tick
 from leanstep.core.rehearsal.situation import Glimpse
+from leanstep.core.work import Work
 
 
 @dataclass
@@ -31,18 +31,13 @@ class Played:
     transitions: dict[tuple[int, int], Rows] = field(default_factory=dict)
     stages: dict[int, Stage] = field(default_factory=dict)
 
-    @property
-    def cut(self) -> bool:
-        """Whether there was no time for all of it."""
-        return self.guided.cut or any(stage.cut for stage in self.stages.values())
-
 
 def played(reach: Reach, layers: tuple[int, ...], limits: Callable[[], Work] = Work) -> Played:
     """Play the states and transitions of ``layers`` that a search found, each from the first situation its state was played
     to, within the limits of the check that is under way."""
     found = Played(Guided(reach, limits))
     for layer in layers:
-        stage = found.stages[layer] = Stage(reach, layer, found, lambda: limits().late(len(reach.places)))
+        stage = found.stages[layer] = Stage(reach, layer, found, lambda: limits().at(len(reach.places)))
         stage.play()
     return found
 
@@ -51,8 +46,8 @@ class Stage(Plans):
     """Plays one layer.  ``taken`` has the first situation after each transition, ``edges`` the
     pairs of states between which one was taken; what was played until then is in ``found``."""
 
-    def __init__(self, reach: Reach, layer: int, found: Played, late: Callable[[], bool]) -> None:
-        super().__init__(reach, layer, late)
+    def __init__(self, reach: Reach, layer: int, found: Played, going_on: Callable[[], None]) -> None:
+        super().__init__(reach, layer, going_on)
         self.found = found
         self.taken: dict[int, Glimpse] = {}
         self.edges: set[tuple[int, int]] = set()
@@ -110,8 +105,7 @@ class Stage(Plans):
         self.asked = True
         for state, some in sorted(self.boxes.items()):
             for way in self.reach.machine.layers[self.layer].ways[state]:
-                wanted = some.get(way.index) and not self._has_played(way) and not self.late()
-                if wanted and self.rules_out(state, way.index):
+                if some.get(way.index) and not self._has_played(way) and self.rules_out(state, way.index):
                     some[way.index] = []
         return bool(self.queue)
 

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import itertools
-from collections.abc import Callable, Iterator
+from collections.abc import Iterator
 from dataclasses import dataclass
 
 from leanstep.core.conditions.evaluation import decide
@@ -16,6 +16,7 @@ from leanstep.core.rehearsal.comparing.logs import FoundStart, Log
 from leanstep.core.rehearsal.comparing.words import parts_told
 from leanstep.core.rehearsal.stepping import Stepper
 from leanstep.core.wording import counted
+from leanstep.core.work import DEFAULT, Work
 
 AHEAD = 400
 """Ticks beyond the first difference over which an explanation is tried first."""
@@ -63,11 +64,15 @@ def ours(machine: Machine, log: Log) -> list[list[int]]:
     return Variant("", "", machine, log.inputs).states(log.ticks, log.start(machine))
 
 
-def compare(machine: Machine, log: Log, progress: Callable[[int], bool] | None = None) -> Difference | None:
+def compare(machine: Machine, log: Log, work: Work = DEFAULT) -> Difference | None:
     """The first difference between a game's log and what Lean Step does with the same inputs; None: there is none.  A log that does
     not begin at tick 0 is compared from where it begins (:func:`~leanstep.core.rehearsal.comparing.situation_search.begun`).
 
-    ``progress`` is told the explanations tried, and returns False to stop trying.
+    ``work`` is told the explanations tried.
+
+    Raises
+    ------
+    Stopped : somebody stopped the work.
     """
     states = ours(machine, log)
     found = log.first_mismatch(states)
@@ -80,7 +85,7 @@ def compare(machine: Machine, log: Log, progress: Callable[[int], bool] | None =
     before = states[layer][tick - 1] if tick else log.start(machine).states[layer]
     moment = _moment(machine, log, tick, layer)
     reasons = tuple(_reasons(moment, layer, game[tick]))
-    suspects = tuple(_suspects(Explanations(moment, log, tick, layer, states), progress))
+    suspects = tuple(_suspects(Explanations(moment, log, tick, layer, states), work))
     names = table.states
     return Difference(
         log.first + tick, table.name, names[before], names[states[layer][tick]], names[game[tick]], reasons, suspects
@@ -123,7 +128,7 @@ def _reasons(moment: TickState, layer: int, theirs: int) -> Iterator[str]:
             yield from (f"  {line}" for line in parts_told(machine, way.condition, moment))
 
 
-def _suspects(explanations: Explanations, progress: Callable[[int], bool] | None) -> list[Suspect]:
+def _suspects(explanations: Explanations, work: Work) -> list[Suspect]:
     """What explains the game beyond the tick, the best first: what explains most, of those the smaller change, then what was tried
     first."""
     log, tick = explanations.log, explanations.tick
@@ -136,8 +141,7 @@ def _suspects(explanations: Explanations, progress: Callable[[int], bool] | None
     found: list[tuple[int, bool, int, Variant]] = []
     whole = set[str]()
     for number, one in enumerate(explanations):
-        if progress is not None and not progress(number):
-            break
+        work.at(number)
         if len(whole) >= ENOUGH and one.sentence not in whole:
             break
         end = until(one, near)

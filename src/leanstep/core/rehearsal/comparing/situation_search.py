@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import random
-from collections.abc import Callable, Iterator, Sequence
+from collections.abc import Iterator, Sequence
 from contextlib import suppress
 from dataclasses import replace
 
@@ -17,6 +17,7 @@ from leanstep.core.rehearsal.situation import Situation
 from leanstep.core.rehearsal.step_trace import gathered
 from leanstep.core.rehearsal.takes import rehearse
 from leanstep.core.rehearsal.traces import Trace, player_of
+from leanstep.core.work import DEFAULT, Work
 
 STRETCHES = (10, 30, 90, 270)
 """Ticks of a stretch of the log that is played in another order."""
@@ -32,15 +33,16 @@ ROUNDS, VARIED = 4, 3
 """How often what goes on longest is varied, and how many of it."""
 
 
-def begun(machine: Machine, log: Log, progress: Callable[[int], bool] | None = None) -> Log:
+def begun(machine: Machine, log: Log, work: Work = DEFAULT) -> Log:
     """The log from the situation on that was found for it; as it is where it begins at tick 0.  Its first tick only says where it
-    begins.  ``progress`` is told the situations tried, and returns False to stop trying.
+    begins.  ``work`` is told the situations tried.
 
     Situations are those in which takes, and stretches of the log played in other orders, come to the states of the log's first tick;
     where none goes on like the log to its end, those that go on longest are tried with other stays, clocks and counters.
 
     Raises
     ------
+    Stopped : somebody stopped the work.
     LeanStepError : nothing that was played came to the states the log begins in.
     """
     if log.first == 0 or log.begins is not None:
@@ -57,11 +59,11 @@ def begun(machine: Machine, log: Log, progress: Callable[[int], bool] | None = N
         names = [layer.states[state] for layer, state in zip(machine.layers, wanted) if state is not None]
         reason = f"it begins at tick {log.first} in {' and '.join(names)}, and nothing that was played comes there"
         raise LeanStepError("the log", reason, "Log from tick 0 on, or make a take that comes there.")
-    tries = _Tries(machine, rest, progress)
+    tries = _Tries(machine, rest, work)
     best = tries.longest(met)
     for _ in range(ROUNDS):
         before = tries.fits
-        if before == rest.ticks or tries.stopped:
+        if before == rest.ticks:
             break
         best = tries.longest([*best, *(other for one in best[:VARIED] for other in _other_pasts(machine, one))])
         if tries.fits <= before:
@@ -73,9 +75,9 @@ def begun(machine: Machine, log: Log, progress: Callable[[int], bool] | None = N
 class _Tries:
     """Plays a log from situations; ``fits`` are the ticks the best of them go on like it."""
 
-    def __init__(self, machine: Machine, log: Log, progress: Callable[[int], bool] | None) -> None:
-        self.machine, self.log, self.progress = machine, log, progress
-        self.tried, self.fits, self.stopped = 0, 0, False
+    def __init__(self, machine: Machine, log: Log, work: Work) -> None:
+        self.machine, self.log, self.work = machine, log, work
+        self.tried, self.fits = 0, 0
 
     def longest(self, situations: Sequence[Situation]) -> list[Situation]:
         """Those that go on like the log for longest."""
@@ -88,18 +90,16 @@ class _Tries:
             self.tried += len(fits) if not before else 0
             self.fits = max(fits)
             best = [one for one, fit in zip(best, fits) if fit == self.fits]
-            if self.fits < ticks or self.stopped:
+            if self.fits < ticks:
                 break
             before = ticks
         return best
 
     def _fits(self, situations: Sequence[Situation], ticks: int) -> Iterator[int]:
-        """For how many ticks each goes on like the log; once trying is stopped, what was not tried does not."""
+        """For how many ticks each goes on like the log."""
         changes, player = gathered(self.machine, self.log.inputs[:ticks]), player_of(self.machine, True)
         for number, one in enumerate(situations):
-            if number and self.progress is not None and not self.progress(self.tried + number):
-                self.stopped = True
-                return
+            self.work.at(self.tried + number)
             trace = player.play(changes, ticks, one)
             yield min(
                 next((at for at, (mine, game) in enumerate(zip(trace.states(layer), states)) if mine != game), ticks)

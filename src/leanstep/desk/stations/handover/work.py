@@ -6,10 +6,10 @@ from collections.abc import Sequence
 from dataclasses import dataclass, field
 from pathlib import Path
 
-from leanstep.core.deadline import look
 from leanstep.core.formats.handover import FORMATS, hand_over
 from leanstep.core.formats.handover_source import Files, Source
 from leanstep.core.formats.written_files import write
+from leanstep.core.work import look
 from leanstep.desk.background import Background
 
 
@@ -30,9 +30,8 @@ def make(
 
     def work() -> Made:
         made = Made(wanted[0] if len(wanted) == 1 else "")
-        for place, (_, files) in enumerate(hand_over(source, wanted), 1):
+        for _, files in hand_over(source, wanted, background.telling(lambda done: FORMATS[wanted[done]].title)):
             made.files |= files
-            background.says = FORMATS[wanted[place]].title if place < len(wanted) else background.says
         made.notes = source.notes
         look()
         if folder is not None:

@@ -11,13 +11,13 @@ from PySide6.QtWidgets import QFileDialog, QFrame, QHBoxLayout, QScrollArea
 from leanstep.core.character.edits import free_name
 from leanstep.core.character.storage import read_bytes
 from leanstep.core.character.takes import Take
-from leanstep.core.deadline import look
 from leanstep.core.errors import LeanStepError
 from leanstep.core.graph.machine import Machine
 from leanstep.core.rehearsal.comparing.difference import Difference, compare, summary
 from leanstep.core.rehearsal.comparing.logs import Log, log_of
 from leanstep.core.rehearsal.comparing.situation_search import begun
 from leanstep.core.rehearsal.takes import recorded
+from leanstep.core.work import Work
 from leanstep.desk.background import Background
 from leanstep.desk.session import Session
 from leanstep.desk.widgets.basics import button, label
@@ -90,7 +90,7 @@ class Comparison(QFrame):
         if log.first == 0:
             self._make_take(machine, log)
             return
-        self._beside(lambda goes_on: (machine, begun(machine, log, goes_on)), "Searching where it begins", "situations")
+        self._beside(lambda work: (machine, begun(machine, log, work)), "Searching where it begins", "situations")
         self.changed.emit()
 
     def _make_take(self, machine: Machine, log: Log) -> None:
@@ -99,15 +99,10 @@ class Comparison(QFrame):
         start = None if log.begins is None else log.start(machine)
         self.wanted.emit(recorded(machine, self.name, log.inputs, "free", start))
 
-    def _beside(self, work: Callable[[Callable[[int], bool]], object], says: str, of: str) -> None:
+    def _beside(self, make: Callable[[Work], object], says: str, of: str) -> None:
         """Do something beside the window, saying how many have been tried."""
-
-        def goes_on(tried: int) -> bool:
-            look()
-            self.work.says = f"{says}: {tried} {of} tried …"
-            return True
-
-        self.work.start(lambda: work(goes_on), f"{says} …")
+        so_far = self.work.telling(lambda tried: f"{says}: {tried} {of} tried …")
+        self.work.start(lambda: make(so_far), f"{says} …")
 
     def is_log(self, text: str) -> bool:
         """Whether a text is a log, and not a take: it says in which states layers are."""
@@ -155,7 +150,7 @@ class Comparison(QFrame):
             self.forget()
             return
         self.difference = None
-        self._beside(lambda goes_on: compare(machine, log, goes_on), "Looking for what explains it", "explanations")
+        self._beside(lambda work: compare(machine, log, work), "Looking for what explains it", "explanations")
 
     def _told(self, text: str) -> None:
         self.stop_button.setVisible(bool(text))

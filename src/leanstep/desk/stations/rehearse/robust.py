@@ -9,7 +9,6 @@ from PySide6.QtWidgets import QPushButton
 
 from leanstep.core.character.document import Character
 from leanstep.core.character.takes import Take
-from leanstep.core.deadline import look
 from leanstep.core.errors import LeanStepError
 from leanstep.core.rehearsal.robustness import Difference, differences
 from leanstep.desk.background import Background
@@ -40,13 +39,8 @@ class RobustButton(QPushButton):
             self._say("Stopped trying.")
         elif take is not None:
             self.setText("Stop trying")
-            self.work.start(lambda: list(differences(character, take, self._tried)), "Trying the take otherwise …")
-
-    def _tried(self, done: int) -> bool:
-        """Whether to go on after so many variants."""
-        look()
-        self.work.says = f"Trying the take otherwise: {done} variants so far …"
-        return True
+            so_far = self.work.telling(lambda done: f"Trying the take otherwise: {done} variants so far …")
+            self.work.start(lambda: list(differences(character, take, work=so_far)), "Trying the take otherwise …")
 
     def _say(self, outcome: str) -> None:
         self.setText(HOW)

@@ -8,7 +8,7 @@ from dataclasses import dataclass
 from leanstep.core.character.takes import Take
 from leanstep.core.graph.machine import Machine
 from leanstep.core.rehearsal.migration import behaves_alike
-from leanstep.core.rehearsal.sweeping import Key, Sweep, lots, never_seen, shorter, sweep_lot, take_of
+from leanstep.core.rehearsal.sweeping import Key, Sweep, never_seen, shorter, sweep, take_of
 from leanstep.core.wording import counted, some
 from leanstep.desk.session import Session
 from leanstep.desk.stations.rehearse.found_table import FoundTable, Row
@@ -59,10 +59,7 @@ class Sweeping(FoundTable):
         machine, takes, seed = self.session.machine, self.takes, random.randrange(1 << 30)
 
         def work() -> Swept:
-            found = Sweep()
-            for begin, end in lots(takes):
-                found.add(sweep_lot(machine, seed, begin, end, TICKS))
-                self.work.says = f"{found.takes} of {takes} takes …"
+            found = sweep(machine, seed, takes, TICKS, self.work.telling(lambda done: f"{done} of {takes} takes …"))
             keys = sorted(key for key in found.seen if key[0] != "state")
             shown = [(key, shorter(machine, key, found.seen[key])) for key in keys]
             return Swept(machine, found, tuple((key, take_of(machine, key, one), one.ticks - 1) for key, one in shown))
