@@ -5,6 +5,7 @@ from __future__ import annotations
 import msgspec
 import pytest
 
+from leanstep.core.character.blends import Axis, BlendSpace, Sample
 from leanstep.core.character.clips import Cel, Clip, Effect, Mark, Playback, Span
 from leanstep.core.character.document import Character
 from leanstep.core.character.graph import State, Transition
@@ -107,3 +108,49 @@ def test_a_phase_kept_from_a_clip_that_a_parameter_paces_is_not_known() -> None:
     assert open_states(character) == ["a", "b"]
     fate = next(one for one in check_character(character).states if one.name == "c")
     assert fate.free == "reachable" and not fate.fewest
+
+
+def rower(when: str, *marks: Mark, spans: tuple[Span, ...] = (), sticky: float = 0.0) -> Report:
+    """Leaves a blend space by speed, whose second clip has these marks and spans besides, for ``when``."""
+    first = clip("near", 8, loop="once")
+    other = msgspec.structs.replace(first, name="far", marks=marks, spans=(*first.spans, *spans))
+    samples = tuple(Sample(at=(float(at),), clip=name) for at, name in enumerate(("near", "far")))
+    blend = BlendSpace(name="row", axes=(Axis(parameter="speed", min=0, max=9),), sticky=sticky, samples=samples)
+    states = (State(name="row", blend="row"), State(name="end"))
+    ways = way("row>end", when), way("end>row", "hurt")
+    document = sketch(*ways, states=states, clips=(first, other), parameters=OWN)
+    return check_character(msgspec.structs.replace(document, blends=(blend,)))
+
+
+@pytest.mark.parametrize("when", ["clip over", "clip at 0.5", "span near_down"])
+def test_clips_of_one_length_are_followed_though_they_differ_in_what_decides_nothing(when: str) -> None:
+    step = Mark(name="step", at=3), Mark(name="pushed", at=3, effects=(Effect(do="push", value=4.0),))
+    report = rower(when, *step, spans=(Span(name="splash", start=2, end=5),))
+    plain = rower(when)
+    assert report.complete and [one.ticks for one in report.states] == [one.ticks for one in plain.states]
+    assert not any(one.id == "mark.never" for one in report.findings)
+
+
+SPLASH = (Span(name="splash", start=2, end=5),)
+
+
+def test_a_span_that_only_some_of_them_have_is_on_while_these_are_picked() -> None:
+    report = rower("span splash", spans=SPLASH)
+    assert report.complete and [(one.free, one.ticks) for one in report.states] == [("reachable", 0), ("reachable", 2)]
+    # a clip that plays once is past it for ever
+    assert "state.trap" in [one.id for one in report.findings]
+    never = rower("span splash and speed < 0.5", spans=SPLASH)
+    assert never.complete and fates(never)["end"] == "unreachable"
+    assert fates(rower("span splash and speed <= 0.5000001", spans=SPLASH))["end"] == "reachable"
+
+
+def test_where_the_border_sticks_such_a_span_is_left_open_and_named() -> None:
+    report = rower("span splash", spans=SPLASH, sticky=0.2)
+    assert "which clip of a blend space is shown, as they differ in a span that is asked for" in report.aborted
+    assert fates(report)["end"] == "undecided"
+    assert fates(rower("span splash and hurt and not hurt", spans=SPLASH, sticky=0.2))["end"] == "unreachable"
+
+
+def test_a_mark_that_only_some_of_them_have_is_left_open_where_it_decides() -> None:
+    report = rower("lit", Mark(name="light", at=3, effects=(Effect(do="set", name="lit", value=True),)))
+    assert not report.complete and fates(report)["end"] == "undecided"

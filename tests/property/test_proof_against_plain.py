@@ -2,18 +2,28 @@
 
 from __future__ import annotations
 
+import math
 import os
-from collections.abc import Callable
+import random
+from collections.abc import Callable, Collection
 from typing import Any
 
+import msgspec
 import pytest
 
+from leanstep.core.character.blends import Axis
+from leanstep.core.character.clips import Mark, Span
 from leanstep.core.character.document import Character
+from leanstep.core.character.graph import Transition
+from leanstep.core.conditions.expression import NUMERIC
 from leanstep.core.graph.compilation import compile_character
+from leanstep.core.graph.machine import Machine
+from leanstep.core.proof.reduce.picks import picks_written_out
 from leanstep.core.proof.reduce.slices import acts_of, slices
 from leanstep.core.proof.search.reach import Reach
 from leanstep.core.proof.search.reachability import explore
 from leanstep.core.proof.states.free_world import FreeWorld
+from leanstep.core.proof.values.regions import regions_of
 from leanstep.core.proof.verdicts import closed_sets
 from leanstep.core.proof.verdicts.events import contests, stuck
 from leanstep.core.proof.verdicts.flashes import flashes
@@ -21,6 +31,8 @@ from leanstep.core.proof.verdicts.flicker import flickers
 from leanstep.core.proof.verdicts.marks import marks_of
 from leanstep.core.proof.verdicts.resting import restless
 from leanstep.core.proof.verdicts.wobble import wobbles
+from leanstep.core.rehearsal.actions import Inputs
+from leanstep.core.rehearsal.stepping import Stepper
 from tests.support.plain import Plain, enumerate_verdicts
 from tests.support.random_characters import (
     acting_character,
@@ -49,13 +61,17 @@ LARGE = 240 if LONG else 24
 CHUNKS = 40
 
 
-def compare(seed: int, most: int = MOST, make: Callable[[int], Character] = random_character) -> bool:
-    """Hold one character's verdicts against enumeration; False when it is too large to enumerate."""
+def compare(
+    seed: int, most: int = MOST, make: Callable[[int], Character] = random_character, aside: Collection[str] = ()
+) -> bool:
+    """Hold one character's verdicts against enumeration, but for marks put ``aside``; False when it is too large to enumerate."""
     character = make(seed)
     machine = compile_character(character)
-    plain = enumerate_verdicts(machine, most)
+    plain = enumerate_verdicts(picks_written_out(machine), most)
     if plain is None:
         return False
+    plain.marks = {key for key in plain.marks if key[2] not in aside}
+    plain.missed = {key: tick for key, tick in plain.missed.items() if key[2] not in aside}
     found = [(layers, explore(FreeWorld(part))) for part, layers in slices(machine)]
     assert plain.impossible == any(reach.stuck >= 0 for _, reach in found)
     for layers, reach in found if not plain.impossible else ():
@@ -203,6 +219,92 @@ def test_verdicts_agree_where_conditions_are_about_a_bearing(chunk: int) -> None
         except AssertionError as error:
             raise AssertionError(f"seed {seed}") from error
         seed += 16
+
+
+def unlike(seed: int) -> Character:
+    """A character with a blend space whose clips last as long and do the same, but differ in a mark and a span nobody reads."""
+    character = turning_character(seed)
+    twins = {
+        clip.name: msgspec.structs.replace(
+            clip,
+            name=f"{clip.name} aside",
+            marks=(Mark(name="aside", at=0.5), *clip.marks),
+            spans=(*clip.spans, Span(name="aside", start=0, end=1)),
+        )
+        for clip in character.clips
+    }
+    blends = []
+    for blend in character.blends:
+        others = [msgspec.structs.replace(one, clip=twins[one.clip].name) for one in blend.samples[1::2]]
+        samples = [one for pair in zip(blend.samples[::2], others) for one in pair]
+        blends.append(msgspec.structs.replace(blend, samples=tuple(samples)))
+    return msgspec.structs.replace(character, clips=(*character.clips, *twins.values()), blends=tuple(blends))
+
+
+def asking(seed: int) -> Character:
+    """The same, with a blend space that one value picks, and conditions that ask for the span."""
+    character, pick = unlike(seed), random.Random(seed)
+    numbers = [one.name for one in character.parameters if one.kind in ("number", "whole") and one.owner == "game"]
+    name = pick.choice(["heading", *numbers])
+    axis = Axis(parameter=name) if name == "heading" else Axis(parameter=name, min=0, max=2)
+    blends = []
+    for blend in character.blends:
+        samples = tuple(msgspec.structs.replace(one, at=one.at[:1]) for one in blend.samples)
+        if name != "heading":
+            samples = tuple(msgspec.structs.replace(one, at=(pick.choice([0.0, 0.5, 1.0, 2.0]),)) for one in samples)
+        blends.append(msgspec.structs.replace(blend, axes=(axis,), sticky=0.0, samples=samples))
+
+    def asks(one: Transition) -> Transition:
+        words = pick.choice(["not span aside", "span aside", "span aside for 2 ticks"])
+        return msgspec.structs.replace(one, when=words) if pick.random() < 0.4 else one
+
+    layers = tuple(
+        msgspec.structs.replace(one, transitions=tuple(map(asks, one.transitions))) for one in character.layers
+    )
+    # a border may lie right beside a constant, with no number in between for a wobble to stand for
+    still = tuple(msgspec.structs.replace(one, wobble=0.0) for one in character.parameters)
+    return msgspec.structs.replace(character, layers=layers, blends=tuple(blends), parameters=still)
+
+
+def varies(machine: Machine) -> bool:
+    return any(picture is not None and bool(picture.varying) for row in machine.pictures for picture in row)
+
+
+@pytest.mark.parametrize("make", [unlike, asking])
+def test_verdicts_agree_where_clips_of_a_blend_space_differ(make: Callable[[int], Character]) -> None:
+    done = 0
+    for seed in range(600 if LONG else 120):
+        machine = compile_character(make(seed))
+        if varies(machine) and (make is unlike or not varies(picks_written_out(machine))):
+            try:
+                done += compare(seed, 400, make, aside=("aside",))
+            except AssertionError as error:
+                raise AssertionError(f"seed {seed}") from error
+    assert done > (60 if LONG else 8)
+
+
+def test_what_a_span_of_some_clips_is_written_out_as_is_true_on_the_same_ticks() -> None:
+    changed = 0
+    for seed in range(300 if LONG else 60):
+        machine, pick = compile_character(asking(seed)), random.Random(seed)
+        other = picks_written_out(machine)
+        changed += other is not machine
+        here, there = (Stepper(one, free=True) for one in (machine, other))
+        now, then = here.first(), there.first()
+        edges = [value for span in (regions_of(other).spans or ()) for one in span for value in (one.low, one.high)]
+        for _ in range(60 if other is not machine else 0):
+            inputs: Inputs = {}
+            for index in machine.free:
+                symbol = machine.symbols[index]
+                if symbol.kind in NUMERIC:
+                    near = min(max(pick.choice([0.0, *edges]), symbol.low), symbol.high)
+                    value = pick.choice([near, math.nextafter(near, symbol.high), math.nextafter(near, symbol.low)])
+                    inputs[index] = float(round(value)) if symbol.kind == "whole" else value
+                else:
+                    inputs[index] = pick.choice(symbol.choices) if symbol.choices else pick.random() < 0.5
+            now, then = here.step(now, inputs).situation, there.step(then, inputs).situation
+            assert (now.states, now.counters) == (then.states, then.counters), seed
+    assert changed > 10
 
 
 def test_a_pair_that_flickers_with_a_restart_on_the_way_does_not_wobble() -> None:

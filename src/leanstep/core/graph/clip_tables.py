@@ -18,7 +18,7 @@ from leanstep.core.clips.timing import TICK, Timing, timing, units
 from leanstep.core.clips.travel import goes_bits, laid, step
 from leanstep.core.conditions.evaluation import Symbolic
 from leanstep.core.conditions.expression import phase_span
-from leanstep.core.graph.effects import Act
+from leanstep.core.graph.effects import BODILY, Act
 
 
 @dataclass(frozen=True)
@@ -29,6 +29,11 @@ class Cue:
     at: int
     acts: tuple[Act, ...]
     number: int = 0
+
+    @property
+    def event(self) -> tuple[str, int, tuple[Act, ...]]:
+        """What it is, whichever of its clip."""
+        return self.name, self.at, self.acts
 
 
 @dataclass(frozen=True)
@@ -71,6 +76,11 @@ class Reel:
     pace: Pace | None = None
     path: tuple[float, ...] = ()
     goes: int = 0
+
+    @cached_property
+    def events(self) -> frozenset[tuple[str, int, tuple[Act, ...]]]:
+        """What its marks are."""
+        return frozenset(cue.event for cue in self.cues)
 
     @property
     def most_fired(self) -> int:
@@ -123,7 +133,8 @@ class Picture:
     """What a state shows: one clip, or the clips of a blend space's samples.  ``axes`` are the symbols its axes read (-1: what
     cannot be read, which is 0).  ``strays``: its playhead comes to too many
     places to be followed in a proof.  ``moved`` are the other ways of moving that change what it shows, by the symbol and the choice
-    with which each is chosen: their clips follow those of the picture itself, as many for each, so that what is picked says both."""
+    with which each is chosen: their clips follow those of the picture itself, as many for each, so that what is picked says both.
+    ``written_out``: conditions say by themselves which of its clips is picked, where it matters to them."""
 
     reels: tuple[Reel, ...]
     blend: BlendSpace | None = None
@@ -131,31 +142,48 @@ class Picture:
     axes: tuple[int, ...] = ()
     strays: bool = False
     moved: tuple[tuple[int, str], ...] = ()
+    written_out: bool = False
 
     @property
     def followed(self) -> bool:
         """Whether proofs follow its playhead: it plays at its written speed, does not stray, and whatever is picked lasts as long
-        and has the same events."""
+        and does the same to the graph."""
         return self.even and self.reels[0].pace is None and not self.strays
 
     @cached_property
     def even(self) -> bool:
-        """Whether it does not matter to the graph which clip is picked: all last as long, begin their cycles at the same place, go
-        back to the same place, and have the same marks and spans."""
-        first = self.reels[0]
-        return all(
-            (one.timing.length, one.timing.begin, one.timing.repeats, one.cues, one.windows, one.pace, self.phase(at))
-            == (
-                first.timing.length,
-                first.timing.begin,
-                first.timing.repeats,
-                first.cues,
-                first.windows,
-                first.pace,
-                self.phase(0),
-            )
-            for at, one in enumerate(self.reels)
-        )
+        """Whether what the graph does goes on alike whichever clip is picked: all last as long, begin their cycles at the same place,
+        go back to the same place, and their marks and spans do the same to it.  Other marks and spans may differ."""
+        first = self._going_on(0)
+        return all(self._going_on(at) == first for at in range(1, len(self.reels)))
+
+    def _going_on(self, at: int) -> tuple[object, ...]:
+        reel = self.reels[at]
+        cues = tuple([cue.event for cue in reel.cues if any(act.do not in BODILY for act in cue.acts)])
+        windows = tuple([window for window in reel.windows if window.hold >= 0 or window.lock])
+        timing = reel.timing.length, reel.timing.begin, reel.timing.repeats, reel.pace
+        return (*timing, self.phase(at), cues, windows)
+
+    @cached_property
+    def common(self) -> Reel:
+        """The first clip with nothing but the marks and spans that all have."""
+        first, others = self.reels[0], self.reels[1:]
+        cues = tuple([cue for cue in first.cues if all(cue.event in one.events for one in others)])
+        windows = tuple([window for window in first.windows if all(window in one.windows for one in others)])
+        same = (cues, windows) == (first.cues, first.windows)
+        return first if same else replace(first, cues=cues, windows=windows)
+
+    @cached_property
+    def varying(self) -> frozenset[str]:
+        """The spans that not all of its clips have at the same time, but for those that conditions say themselves."""
+        common = self.common.windows
+        some = (window.name for reel in self.reels for window in reel.windows if window not in common)
+        return frozenset() if self.written_out else frozenset(some)
+
+    @cached_property
+    def spans(self) -> frozenset[str]:
+        """The spans of all its clips."""
+        return frozenset(window.name for reel in self.reels for window in reel.windows)
 
     def pick(self, values: Sequence[Symbolic], before: int = -1) -> int:
         """Which clip is shown when the symbols have these values, after the one picked ``before`` (-1: none was)."""

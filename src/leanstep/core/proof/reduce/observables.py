@@ -78,7 +78,7 @@ class Layout:
                 found = read.stays[at] | always.stays[at]
                 picture = machine.pictures[at][state]
                 if over[state] and picture is not None and picture.followed and not heads[state]:
-                    found.add(picture.reels[0].timing.ticks)
+                    found.add(picture.common.timing.ticks)
                 thresholds.append(sorted(found - {0}))
             self.edges[at], self.thresholds[at], self.heads[at] = edges, thresholds, heads
         # a stay is read a tick later, but for ticks on which time stands still
@@ -108,7 +108,7 @@ class Layout:
     def idle_cues(self, layer: int, state: int) -> bool:
         """Whether a state's clip has marks that decide nothing, so that no stay is told apart for them."""
         picture = self.machine.pictures[layer][state]
-        return picture is not None and picture.followed and bool(picture.reels[0].cues) and not self.heads[layer][state]
+        return picture is not None and picture.followed and bool(picture.common.cues) and not self.heads[layer][state]
 
     def watched(self, states: tuple[int, ...]) -> frozenset[int]:
         """Buttons whose edges are asked for while these states are active."""

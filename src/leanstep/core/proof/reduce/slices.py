@@ -16,6 +16,7 @@ from leanstep.core.graph.clip_tables import Reel
 from leanstep.core.graph.effects import Act
 from leanstep.core.graph.machine import CompiledTransition, Machine
 from leanstep.core.proof.reduce.inlining import written_out
+from leanstep.core.proof.reduce.picks import picks_written_out
 from leanstep.core.work import look
 
 
@@ -79,7 +80,7 @@ class Slice:
     def reels_followed(self, layer: int) -> dict[int, Reel]:
         """By state, the clips of a layer whose playheads are followed."""
         pictures = enumerate(self.machine.pictures[layer])
-        return {state: one.reels[0] for state, one in pictures if one is not None and one.followed}
+        return {state: one.common for state, one in pictures if one is not None and one.followed}
 
     @cached_property
     def values(self) -> tuple[int, ...]:
@@ -119,8 +120,8 @@ def reachable_from(some: Iterable[int], pairs: Collection[tuple[int, int]]) -> s
 
 
 def slices(machine: Machine) -> list[tuple[Slice, tuple[int, ...]]]:
-    """The slices of a machine with its formulas written out, and the layers each is to be asked about."""
-    machine = written_out(machine)
+    """The slices of a machine with its formulas and picks written out, and the layers each is to be asked about."""
+    machine = picks_written_out(written_out(machine))
     needs = [_needs(machine, layer) | {layer} for layer in range(len(machine.layers))]
     closed: dict[frozenset[int], list[int]] = {}
     for layer in range(len(machine.layers)):

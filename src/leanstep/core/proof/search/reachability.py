@@ -190,7 +190,7 @@ def _still_to_come(world: FreeWorld, layer: int, state: int, moved: Moved) -> li
     picture = world.machine.pictures[layer][state]
     if picture is None or not picture.followed or moved.now.over[layer]:
         return []
-    reel = picture.reels[0]
+    reel = picture.common
     return [cue.name for cue in reel.cues if moved.now.playheads[layer] < cue.at <= reel.timing.length]
 
 

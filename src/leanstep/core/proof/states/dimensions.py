@@ -36,7 +36,7 @@ class Playheads(Dimension):
         for at, state in enumerate(now.states):
             picture = now.machine.pictures[at][state]
             if picture is not None:
-                timing = picture.reels[0].timing
+                timing = picture.common.timing
                 now.loops[at] = timing.repeats
                 if picture.followed:
                     now.lengths[at] = timing.length
@@ -47,9 +47,7 @@ class Playheads(Dimension):
 
     def decides(self, atom: x.Expression) -> bool:
         return isinstance(atom, x.SpanOn) and not any(
-            picture is not None
-            and not picture.followed
-            and any(window.name == atom.name for reel in picture.reels for window in reel.windows)
+            picture is not None and (atom.name in picture.varying if picture.followed else atom.name in picture.spans)
             for layer in self.layout.layers
             for picture in self.layout.machine.pictures[layer]
         )

@@ -56,6 +56,8 @@ class Halt(NamedTuple):
     position: int = 0
 
 
+UNFOLLOWED = "where a clip is whose playhead is not followed"
+PICKED = "which clip of a blend space is shown, as they differ in a span that is asked for"
 OPEN_AGES = "how long ago buttons were pressed and states left, too much at once to follow"
 
 
@@ -122,7 +124,7 @@ class FreeWorld(OpenMasks):
         self.history = self.slice.memories - set(self.tracked)
         for atom in regional.opened:
             if isinstance(atom, x.ClipOver | x.ClipAt | x.SpanOn):
-                self._doubts.append("where a clip is whose playhead is not followed")
+                self._doubts.append(PICKED if self._hangs_on_picks(atom) else UNFOLLOWED)
             elif isinstance(atom, x.Compared | x.IsOn):
                 named = sorted(symbols[index] for index in x.symbols_in(atom))
                 self._doubts.append(
@@ -146,6 +148,11 @@ class FreeWorld(OpenMasks):
                     if events or held:
                         name = self.machine.layers[layer].states[state]
                         self.wild.append(f"the marks and spans of {name}, whose playhead is not followed")
+
+    def _hangs_on_picks(self, atom: x.Expression) -> bool:
+        """Whether an atom is open only because clips of a blend space differ in it."""
+        shown = (picture for layer in self.layers for picture in self.machine.pictures[layer] if picture is not None)
+        return isinstance(atom, x.SpanOn) and all(one.followed for one in shown if atom.name in one.spans)
 
     @property
     def too_many(self) -> str:

@@ -64,7 +64,8 @@ def shown_marks(
             continue
         for reel in picture.reels:
             for cue in reel.cues:
-                fires = not picture.followed or (layer, state, cue.name) in marks.fired
+                sometimes = not picture.followed or cue.event not in picture.common.events
+                fires = sometimes or (layer, state, cue.name) in marks.fired
                 found.setdefault((reel.clip.name, cue.name), {})[layer, state] = fires
     return found
 
@@ -77,7 +78,7 @@ def missed_marks(reach: Reach, marks: Marks, layers: tuple[int, ...]) -> list[Mi
         picture = reach.machine.pictures[layer][state]
         if picture is None or layer not in layers or (layer, state, name) not in marks.fired:
             continue
-        reel = picture.reels[0]
+        reel = picture.common
         gives_back = is_given_back(reach.machine, layer, state, name)
         if gives_back or not reel.timing.repeats:
             found.append(Missed(layer, state, name, cut, gives_back))
@@ -88,7 +89,7 @@ def is_given_back(machine: Machine, layer: int, state: int, name: str) -> bool:
     """Whether a mark of a state's clip gives something back that is not given back on leaving, whichever way."""
     picture = machine.pictures[layer][state]
     on_leave = machine.layers[layer].leave[state]
-    cues = picture.reels[0].cues if picture is not None else ()
+    cues = picture.common.cues if picture is not None else ()
     return any(sets_back(machine, act) and act not in on_leave for cue in cues if cue.name == name for act in cue.acts)
 
 

@@ -42,7 +42,7 @@ def marks_of(reach: Reach, layers: tuple[int, ...]) -> Marks:
     for layer in layers:
         for state, picture in enumerate(reach.machine.pictures[layer]):
             if (layer, state) in reach.entered and picture is not None and reach.world.layout.idle_cues(layer, state):
-                stroll = _MarkWalk(reach, layer, state, picture.reels[0].cues, picture.reels[0].timing.length)
+                stroll = _MarkWalk(reach, layer, state, picture.common.cues, picture.common.timing.length)
                 stroll.run()
                 fired |= {(layer, state, name) for name in stroll.fired}
                 missed |= {(layer, state, name): cut for name, cut in stroll.missed.items()}
