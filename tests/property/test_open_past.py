@@ -13,7 +13,12 @@ from leanstep.core.findings.report import check_character
 from leanstep.core.findings.results import Finding, Report
 from leanstep.core.work import Effort, Work
 from tests.property.test_rechecks import hold
-from tests.support.random_characters import counting_character, random_character, remembering_character
+from tests.support.random_characters import (
+    counting_character,
+    pulsing_character,
+    random_character,
+    remembering_character,
+)
 
 COUNT = int(os.environ.get("LEANSTEP_OPEN", "60"))
 """Random characters that are compared, of a kind."""
@@ -24,6 +29,7 @@ Make = Callable[[int], Character]
 
 KINDS: dict[str, Make] = {
     "remembering": remembering_character,
+    "pulsing": pulsing_character,
     "plain": lambda seed: random_character(seed, rich=False),
     "rich": random_character,
     "counting": counting_character,

@@ -613,15 +613,20 @@ def pinned_all_over(pick: random.Random, plain: Character) -> Character:
     )
 
 
-def remembering_character(seed: int) -> Character:
-    """A character of one layer, few parameters and many memories of what they were."""
+def pulsing_character(seed: int) -> Character:
+    """The same, with memories of pulses."""
+    return remembering_character(seed, random.Random(-seed))
+
+
+def remembering_character(seed: int, pulsing: random.Random | None = None) -> Character:
+    """A character of one layer, few parameters and many memories of what they were; with ``pulsing`` also of pulses."""
     pick = random.Random(seed)
     numbers = [f"p{at}" for at in range(pick.choice([1, 1, 2]))]
     flags = [f"f{at}" for at in range(pick.choice([1, 2, 2, 3]))]
     parameters = [Parameter(name=name, min=0, max=10, wobble=pick.choice([0.0, 0.1, 1.5])) for name in numbers]
     parameters += [Parameter(name=name, kind="flag", chatters=pick.random() < 0.2) for name in flags]
     pulse = pick.random() < 0.3
-    parameters += [Parameter(name="tap", kind="pulse")] * pulse
+    parameters += [Parameter(name="tap", kind="pulse")] * (pulse or pulsing is not None)
 
     def lasting() -> str:
         if pick.random() < 0.5:
@@ -634,7 +639,10 @@ def remembering_character(seed: int) -> Character:
     def condition() -> str:
         kind = pick.random()
         if kind < 0.4:
-            kept = f"({lasting()}) {pick.choice(['for', 'within'])} {pick.choice([1, 2, 2, 3, 4, 6])} ticks"
+            operand = lasting()
+            if pulsing is not None and pulsing.random() < 0.6:
+                operand = pulsing.choice(["tap", "not tap", "tap", f"tap or {operand}", f"tap and {operand}"])
+            kept = f"({operand}) {pick.choice(['for', 'within'])} {pick.choice([1, 2, 2, 3, 4, 6])} ticks"
             return kept + (f" and {simple()}" if pick.random() < 0.6 else "")
         if kind < 0.55:
             return f"{simple()} and stay {pick.choice(['>=', '>=', '<', '='])} {pick.choice([1, 2, 3, 5])} ticks"

@@ -48,10 +48,10 @@ def apart(part: Slice, clocked: bool = True) -> bool:
 
 
 def plain(machine: Machine, memory: int) -> bool:
-    """Whether a memory remembers nothing but values from outside that stay as long as they are kept."""
+    """Whether a memory remembers nothing but values from outside that stay as they are while nothing changes: pulses are off then."""
     operand = machine.memories[memory].operand
     symbols = (machine.symbols[symbol] for symbol in x.symbols_in(operand))
-    return all(symbol.free and symbol.lasts for symbol in symbols) and not any(
+    return all(symbol.free and not symbol.countdown for symbol in symbols) and not any(
         isinstance(part, x.TIMED | x.Remembered) for part in x.parts(operand)
     )
 
