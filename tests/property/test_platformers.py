@@ -53,6 +53,12 @@ def test_states_and_transitions_of_platformers_are_all_decided() -> None:
     assert complete >= COUNT // 4
 
 
+@pytest.mark.parametrize("number", [1, 13])
+def test_what_is_too_much_to_follow_whole_is_shown_by_some_situations_of_each_kind(number: int) -> None:
+    report = check_character(platformer(number))
+    assert report.complete and len([one for one in report.findings if one.verdict == "shown"]) >= 6
+
+
 def test_cooldowns_that_are_few_situations_are_followed_whatever_their_product() -> None:
     """Three of 40 ticks are some 200 000 combinations, of which 2 586 come about."""
     report = check_character(platformer(3))

@@ -55,7 +55,6 @@ class _Sampling:
             look()
             if done % 16 == 0:
                 limits.at(done)
-                return
             done += 1
             _, depth, number = heappop(self.waiting)
             self._expand(number, depth)
