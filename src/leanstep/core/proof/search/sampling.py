@@ -81,7 +81,7 @@ class _Sampling:
             moved = self.world.move(place)
             if outcome not in self.world.outcomes(moved.view):
                 break
-            after = self.world.afters(place, moved, (outcome,), set())[0]
+            after = self.world.after(place, moved, outcome)
             if after is place:
                 break
             steps.append(after)

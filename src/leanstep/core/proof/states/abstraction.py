@@ -80,6 +80,10 @@ class Moments:
         self._views: dict[tuple[Scene, Past], View] = {}
         self.moved: dict[Core, tuple[Scene, TickState, dict[tuple[object, ...], Made]]] = {}
         self._read: dict[tuple[int, ...], tuple[bool, ...]] = {}
+        self._alike: dict[
+            View, tuple[tuple[Outcome, ...], list[tuple[tuple[object, ...], int]], list[tuple[int, News]]]
+        ]
+        self._alike = {}
         memories = (self.machine.memories[index] for index in self.tracked)
         self.enough = tuple(memory.enough for memory in memories)
 
@@ -213,29 +217,49 @@ class Moments:
 
     def after(self, place: Place, moved: Moved, outcome: Outcome) -> Place:
         """The place after ``outcome`` happened in ``place``."""
-        return self.afters(place, moved, (outcome,), set())[0]
+        core, _ = self._made(place, moved, self._does(place.held, outcome), outcome)
+        return core.after(self._past_after(place.past, outcome.news))
 
     def afters(
         self, place: Place, moved: Moved, outcomes: tuple[Outcome, ...], marks: set[tuple[int, int, str]]
     ) -> list[Place]:
-        """The place after each outcome in ``place``; (layer, state, name) of what fired on entry goes to ``marks``."""
-        known, pasts, found = moved.made, place.past.after, list[Place]()
-        buttons = self._pressable
-        held = tuple([button in place.held for button in buttons])
-        for outcome in outcomes:
-            key: tuple[object, ...] = outcome.fired
-            if buttons:
-                key = (key, held, *[outcome.masks[button] for button in buttons])
-            made = known.get(key)
-            if made is None:
-                made = known[key] = self._changed(moved, outcome, place.held)
-            if made[1]:
-                marks |= made[1]
-            past = pasts.get(outcome.news)
-            if past is None:
-                past = pasts[outcome.news] = self._then(place.past, outcome.news)
-            found.append(made[0].after(past))
+        """The place after each of all outcomes in ``place``; (layer, state, name) of what fired on entry goes to ``marks``."""
+        known = self._alike.get(moved.view)
+        if known is None or known[0] is not outcomes:
+            kinds = [self._does(place.held, outcome) for outcome in outcomes]
+            first = {kind: at for at, kind in reversed([*enumerate(kinds)])}
+            numbers = {kind: number for number, kind in enumerate(first)}
+            steps = [(numbers[kind], outcome.news) for kind, outcome in zip(kinds, outcomes)]
+            known = self._alike[moved.view] = outcomes, [*first.items()], steps
+        cores = list[Core]()
+        for kind, at in known[1]:
+            core, fired = self._made(place, moved, kind, outcomes[at])
+            marks |= fired
+            cores.append(core)
+        pasts, found = place.past.after, list[Place]()
+        for number, news in known[2]:
+            past = pasts.get(news) or self._past_after(place.past, news)
+            core = cores[number]
+            found.append(core.places.get(past) or core.after(past))
         return found
+
+    def _does(self, held: frozenset[int], outcome: Outcome) -> tuple[object, ...]:
+        """What an outcome does to all but the past, where so many buttons were held."""
+        if not self._pressable:
+            return outcome.fired
+        return outcome.fired, *[(button in held, outcome.masks[button]) for button in self._pressable]
+
+    def _made(self, place: Place, moved: Moved, kind: tuple[object, ...], outcome: Outcome) -> Made:
+        made = moved.made.get(kind)
+        if made is None:
+            made = moved.made[kind] = self._changed(moved, outcome, place.held)
+        return made
+
+    def _past_after(self, past: Past, news: News) -> Past:
+        known = past.after.get(news)
+        if known is None:
+            known = past.after[news] = self._then(past, news)
+        return known
 
     def _then(self, past: Past, news: News) -> Past:
         """The past a tick later."""
