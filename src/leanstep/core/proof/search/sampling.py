@@ -24,16 +24,9 @@ _Kind = tuple[int, tuple[int, ...]]
 """The number of a kind, and what its clocks show."""
 
 
-def sample(world: FreeWorld, limits: Work) -> Reach:
-    """Some situations of each kind of a world, as many as the limits allow to go on from.  Of the others only those are noted in which
-    a transition was taken just before."""
-    sampling = _Sampling(world)
-    sampling.run(limits)
-    return sampling.reach
-
-
-class _Sampling:
-    """A search that goes on from some situations of each kind."""
+class Sampling:
+    """A search that goes on from some situations of each kind, ``done`` so far; of the others only those are noted in which a
+    transition was taken just before.  What it has come to is ``reach``, and may be looked at whenever it pauses."""
 
     def __init__(self, world: FreeWorld) -> None:
         self.world, self.reach = world, Reach(world)
@@ -45,17 +38,25 @@ class _Sampling:
         self.reached: dict[tuple[int, int], tuple[list[int], list[int]]] = {}
         self.times: dict[tuple[int, int], int] = {}
         self.waiting: list[tuple[int, int, int]] = []
-        self.clocks = MOST_CLOCKS
+        self.clocks, self.done = MOST_CLOCKS, 0
+        self._dull: set[Place] = set()
         self._lead(world.first(), (-1, -1, 0), 0, False)
 
+    @property
+    def over(self) -> bool:
+        """Whether there is nothing left to go on from."""
+        return not self.waiting or self.clocks <= 0
+
     def run(self, limits: Work) -> None:
-        """Go on from as many places as the limits allow."""
-        done = 0
-        while self.waiting and done < limits.budget and self.clocks > 0:
+        """Go on until the limits are reached, counted from the beginning."""
+        # what was worked out of less is not all there is any more
+        self.reach.kept.clear()
+        self.reach.shape.clear()
+        while not self.over and self.done < limits.budget:
             look()
-            if done % 16 == 0:
-                limits.at(done)
-            done += 1
+            if self.done % 16 == 0:
+                limits.at(self.done)
+            self.done += 1
             _, depth, number = heappop(self.waiting)
             self._expand(number, depth)
 
@@ -97,11 +98,15 @@ class _Sampling:
         reach = self.reach
         if place in reach.numbers:
             return reach.numbers[place]
+        if not noted and place in self._dull:
+            return None
         kind, clocks = self._kind(place)
         least, most = self.reached.setdefault(kind, ([*clocks], [*clocks]))
         news = [at for at, clock in enumerate(clocks) if clock < least[at] or clock > most[at]]
         novel = bool(news) or kind not in self.times
         if not novel and not noted:
+            # bounds only widen
+            self._dull.add(place)
             return None
         number = reach.numbers[place] = len(reach.places)
         reach.places.append(place)

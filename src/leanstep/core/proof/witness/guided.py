@@ -21,7 +21,7 @@ from leanstep.core.graph.machine import Machine
 from leanstep.core.proof.reduce.observables import AgeKey, age_turns
 from leanstep.core.proof.search.reach import Reach, first_places
 from leanstep.core.proof.search.reachability import explore
-from leanstep.core.proof.search.sampling import sample
+from leanstep.core.proof.search.sampling import Sampling
 from leanstep.core.proof.states.concrete import Rows, chosen
 from leanstep.core.proof.states.free_world import FreeWorld
 from leanstep.core.proof.states.places import Outcome, View
@@ -35,8 +35,9 @@ _T = TypeVar("_T")
 Until = Callable[[FreeWorld, View], bool]
 Where = Callable[[FreeWorld, View], Masks | None]
 
-MOST_SAMPLED, MANY = 3_000, 8
-"""Situations that are gone on from where there are too many, and memories that are counted there side by side."""
+SAMPLED, MANY = (400, 1_000, 3_000), 8
+"""Situations that are gone on from where there are too many, each time with a look at what was found; and memories that are counted
+there side by side."""
 
 MOST_CHOICES = 30
 """Sets of values that are tried to bring one outcome about."""
@@ -108,11 +109,11 @@ class Guided:
         answer, so_far = self._refined(find, make, until, followed, few)
         if answer.ruled_out or answer.witness is not None:
             return answer
-        some = self._sampled(so_far)
-        other = find(some)
-        shown = None if other is None else _tried(some, other, make)[0]
-        if shown is not None and shown.witness is not None:
-            return shown
+        for some in self._sampled(so_far):
+            other = find(some)
+            shown = None if other is None else _tried(some, other, make)[0]
+            if shown is not None and shown.witness is not None:
+                return shown
         return self._refined(find, make, until, followed, most)[0]
 
     def _refined(
@@ -144,21 +145,27 @@ class Guided:
             reach = self._search(followed, until, most)
         return Answer(False, found), followed
 
-    def _sampled(self, followed: Followed) -> Reach:
-        """Some situations of each kind, with everything followed, or with so much where that is too many clocks side by side."""
+    def _sampled(self, followed: Followed) -> Iterator[Reach]:
+        """Some situations of each kind, and more as long as they are asked for: with everything followed, or with so much where that
+        is too many clocks side by side."""
         part = self.reach.world.slice
         if len(part.memories) <= MANY:
             followed = Followed(part.memories, frozenset(age_turns(part)))
-        if followed not in self._samples:
-            limits = self.limits().after(len(self.reach.places))
-            self._samples[followed] = sample(self._world(followed), replace(limits, budget=MOST_SAMPLED))
-        return self._samples[followed]
+        sampling = self._samples.get(followed)
+        if sampling is None:
+            sampling = self._samples[followed] = Sampling(self._world(followed))
+        else:
+            yield sampling.reach
+        for most in SAMPLED:
+            if sampling.done < most and not sampling.over:
+                sampling.run(replace(self.limits().after(len(self.reach.places)), budget=most))
+                yield sampling.reach
 
     def let_go(self) -> None:
         """Forget all that only helped to find things out."""
         self._worlds = {_NOTHING: self.reach.world}
         self._searches = {_NOTHING: self.reach}
-        self._samples = dict[Followed, Reach]()
+        self._samples = dict[Followed, Sampling]()
 
     def memories_of(self, layer: int, state: int) -> Followed:
         """The memories that the transitions from a state ask for."""
