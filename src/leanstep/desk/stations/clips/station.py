@@ -140,6 +140,7 @@ class ClipsStation(ClipPlayer):
         bar.addWidget(button("‹", "One tick back", lambda: self.step(-1)))
         bar.addWidget(button("›", "One tick on", lambda: self.step(1)))
         for widget in (self.half, self.onion, self.contact, self.audible, *(tool.on for tool in self.tools)):
+            bar.addSpacing(5)
             bar.addWidget(widget)
         bar.addStretch(1)
         bar.addWidget(self.settings.loop)
