@@ -14,6 +14,7 @@ from leanstep.core.character.costumes import StandIn
 from leanstep.core.character.cut_outs import CutOut
 from leanstep.core.character.document import Character
 from leanstep.core.character.edits import append, by_number, free_name, put
+from leanstep.core.character.sheet_edits import with_own
 from leanstep.core.character.sheets import Cut, Exchange, Sheet
 from leanstep.core.character.stand_in_edits import COSTUMES, Place
 
@@ -130,6 +131,5 @@ def with_feet(character: Character, sheet: str, feet: Mapping[int, tuple[float, 
     """Frames of a sheet that stands in have these feet."""
     at = next(at for at, one in enumerate(character.sheets) if one.name == sheet)
     own = character.sheets[at]
-    every = by_number(own.feet | {str(frame): foot for frame, foot in feet.items()})
-    made: Character = put(character, ("sheets", at), replace(own, feet=every))
+    made: Character = put(character, ("sheets", at), replace(own, feet=with_own(own, "feet", feet)))
     return made

@@ -4,15 +4,14 @@ from __future__ import annotations
 
 import math
 from collections.abc import Callable
-from typing import Literal
 
 import msgspec
 
-from leanstep.core.bearings import reduced
+from leanstep.core.blends import edits
 from leanstep.core.blends.space import Space
-from leanstep.core.character.blends import ANY, Axis, BlendSpace, Sample
+from leanstep.core.character.blends import BlendSpace, Sample
+from leanstep.core.character.document import Character
 from leanstep.core.character.edits import append, change, free_name
-from leanstep.core.character.starting import with_directions
 from leanstep.core.conditions.expression import NUMERIC
 from leanstep.core.naming.references import Thing
 from leanstep.core.wording import a_few
@@ -24,8 +23,6 @@ from leanstep.desk.stations.blends.rail import Rail
 from leanstep.desk.stations.blends.view import BlendView, Values
 from leanstep.desk.widgets.list_station import ListStation
 from leanstep.desk.widgets.several import Several
-
-At = float | Literal["any"]
 
 
 class BlendEdits(ListStation):
@@ -66,7 +63,7 @@ class BlendEdits(ListStation):
             self.session.said.emit("A blend space needs a number to read: add a parameter in the Graph station first.")
             return
         name = free_name("blend", self.names)
-        axis = self._axis_of(numbers[0])
+        axis = edits.axis_over(self.session.document, numbers[0])
         clips = self.session.document.clips
         samples = (Sample(at=(axis.low,), clip=clips[0].name),) if clips else ()
         self.make(f"made {name}", BlendSpace(name=name, axes=(axis,), samples=samples))
@@ -74,17 +71,11 @@ class BlendEdits(ListStation):
 
     def new_dial(self) -> None:
         """Make a blend space over a direction and the speed; where nothing sets a direction, the body is seen from above."""
-        made = with_directions(self.session.document)
-        around = sorted(made.bearings - {name for one in made.controls.sticks for name in one.values})[0]
         name = free_name("gait", self.names)
-        body, speed = made.body, next((one for one in made.parameters if one.name == "speed"), None)
-        axes = [Axis(parameter=around)]
-        if speed is not None:
-            axes.append(Axis(parameter="speed", min=0.0, max=max(body.run_speed, 1.0), step=max(body.walk_speed, 1.0)))
         thing = Thing(self.kind, name)
         self.session.edit(
             f"made the dial {name}",
-            lambda _: append(made, ("blends",), BlendSpace(name=name, axes=tuple(axes))),
+            lambda document: edits.with_dial(document, name),
             select=lambda selection: selection.choose(thing),
         )
 
@@ -98,14 +89,6 @@ class BlendEdits(ListStation):
             lambda document: change(document, ("layers", 0, "states", at), blend=name, clip="", held=None),
         )
 
-    def _axis_of(self, name: str) -> Axis:
-        """An axis over all that something can be."""
-        if name in self.session.document.bearings:
-            return Axis(parameter=name)
-        parameter = next((one for one in self.session.document.parameters if one.name == name), None)
-        low, high = (parameter.low, parameter.high) if parameter else (0.0 if name.endswith(".push") else -1.0, 1.0)
-        return Axis(parameter=name, min=low, max=high)
-
     def _read(self, number: int, name: str) -> None:
         """Let an axis read something else, or nothing."""
         blend = self.blend
@@ -113,22 +96,11 @@ class BlendEdits(ListStation):
             self.session.said.emit("Both axes cannot read the same; nothing was changed.")
             self.refresh()
             return
-        axes, samples = list(blend.axes), blend.samples
-        if name == NONE:
-            axes = axes[:1]
-            samples = tuple(_placed(one, one.at[:1]) for one in samples)
-        elif number >= len(axes):
-            axes.append(self._axis_of(name))
-            low = 0.0 if name in self.session.document.bearings else axes[-1].low
-            samples = tuple(_placed(one, (*one.at, low)) for one in samples)
-        elif self.space.axes[number].round or name in self.session.document.bearings:
-            axes[number] = self._axis_of(name)
-        else:
-            axes[number] = change(axes[number], (), parameter=name)
-        at = self.index
+        at, wanted = self.index, "" if name == NONE else name
+        axes = edits.reading(self.session.document, at, number, wanted).blends[at].axes
         self.session.edit(
             f"let {self.current} read {' and '.join(axis.parameter for axis in axes)}",
-            lambda document: change(document, ("blends", at), axes=tuple(axes), samples=samples),
+            lambda document: edits.reading(document, at, number, wanted),
         )
 
     def _axis(self, number: int, **values: object) -> None:
@@ -155,21 +127,23 @@ class BlendEdits(ListStation):
         """The numbers of the chosen samples."""
         return [at for at in self.samples.all if self.blend is not None and at < len(self.blend.samples)]
 
-    def _change_samples(self, what: str, made: Callable[[Sample], Sample], merge: str) -> None:
+    def _change_samples(self, what: str, made: Callable[[Character, int, list[int]], Character], merge: str) -> None:
         """Change all chosen samples."""
-        blend, chosen = self.blend, self._chosen_samples()
-        if blend is not None and chosen:
-            at = self.index
-            samples = tuple(made(one) if number in chosen else one for number, one in enumerate(blend.samples))
+        at, chosen = self.index, self._chosen_samples()
+        if self.blend is not None and chosen:
             self.session.edit(
                 f"{what} {a_few(len(chosen), 'sample')} of {self.current}",
-                lambda document: change(document, ("blends", at), samples=samples),
+                lambda document: made(document, at, chosen),
                 f"sample {self.current} {chosen} {merge}",
             )
 
     def _sample(self, **values: object) -> None:
         """Set something of all chosen samples."""
-        self._change_samples("changed", lambda one: msgspec.structs.replace(one, **values), str(sorted(values)))
+
+        def changed(document: Character, at: int, chosen: list[int]) -> Character:
+            return edits.with_samples(document, at, chosen, lambda one: msgspec.structs.replace(one, **values))
+
+        self._change_samples("changed", changed, str(sorted(values)))
 
     def _drag(self, sample: int, place: Values) -> None:
         """A sample is put elsewhere, and with it the others that are chosen."""
@@ -178,21 +152,12 @@ class BlendEdits(ListStation):
         steps = [
             0.0 if math.isnan(old) else new - old for old, new in zip(self.space.places[sample], place, strict=True)
         ]
-        axes = self.space.axes
+        self._change_samples("moved", lambda document, at, chosen: edits.moved(document, at, chosen, steps), "at")
 
-        def moved(one: Sample) -> Sample:
-            at = (
-                place if place == ANY else reduced(place + step) if axis.round else round(place + step, 6)
-                for place, step, axis in zip(one.at, steps, axes)
-            )
-            return _placed(one, tuple(at))
-
-        self._change_samples("moved", moved, "at")
-
-    def _place(self, number: int, value: At) -> None:
+    def _place(self, number: int, value: edits.At) -> None:
         """The chosen samples lie elsewhere on one axis."""
         self._change_samples(
-            "moved", lambda one: _placed(one, (*one.at[:number], value, *one.at[number + 1 :])), f"place {number}"
+            "moved", lambda document, at, chosen: edits.placed(document, at, chosen, number, value), f"place {number}"
         )
 
     def add_sample(self) -> None:
@@ -210,40 +175,20 @@ class BlendEdits(ListStation):
             f"added a sample to {self.current}", lambda document: append(document, ("blends", at, "samples"), sample)
         )
 
-    def _put_samples(self, said: str, samples: list[Sample]) -> None:
-        at, name = self.index, self.current
-        self.session.edit(f"{said} {name}", lambda document: change(document, ("blends", at), samples=tuple(samples)))
-
     def _remove_samples(self) -> None:
         """Take the chosen samples out."""
-        blend, chosen = self.blend, self._chosen_samples()
+        at, blend, chosen = self.index, self.blend, self._chosen_samples()
         if blend is not None and chosen:
-            kept = [one for at, one in enumerate(blend.samples) if at not in chosen]
-            self.samples.choose(max(0, min(chosen[0], len(kept) - 1)))
-            self._put_samples(f"took {a_few(len(chosen), 'sample')} out of", kept)
+            left = len(blend.samples) - len(chosen)
+            self.samples.choose(max(0, min(chosen[0], left - 1)))
+            said = f"took {a_few(len(chosen), 'sample')} out of {self.current}"
+            self.session.edit(said, lambda document: edits.without_samples(document, at, chosen))
 
     def _double_samples(self) -> None:
-        """The chosen samples once more, each by its first axis' ruling beside its own, or by a tenth of the axis."""
-        blend, chosen = self.blend, self._chosen_samples()
-        if blend is None or not chosen:
-            return
-        axis = self.space.axes[0]
-        step = 45.0 if axis.round else (axis.high - axis.low) / 10
-
-        def beside(one: Sample) -> Sample:
-            first = one.at[0]
-            if first == ANY:
-                return one
-            there = reduced(first + step) if axis.round else first + step if first + step <= axis.high else first - step
-            return _placed(one, (round(there, 6), *one.at[1:]))
-
-        count = len(blend.samples)
-        self.samples.choose(*range(count, count + len(chosen)))
-        self._put_samples(
-            f"duplicated {a_few(len(chosen), 'sample')} of",
-            [*blend.samples, *(beside(blend.samples[at]) for at in chosen)],
-        )
-
-
-def _placed(sample: Sample, at: tuple[At, ...]) -> Sample:
-    return msgspec.structs.replace(sample, at=at)
+        """The chosen samples once more, each a little beside its own."""
+        at, blend, chosen = self.index, self.blend, self._chosen_samples()
+        if blend is not None and chosen:
+            count = len(blend.samples)
+            self.samples.choose(*range(count, count + len(chosen)))
+            said = f"duplicated {a_few(len(chosen), 'sample')} of {self.current}"
+            self.session.edit(said, lambda document: edits.doubled(document, at, chosen))

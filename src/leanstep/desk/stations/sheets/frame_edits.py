@@ -2,11 +2,9 @@
 
 from __future__ import annotations
 
-import msgspec
-
+from leanstep.core.character import sheet_edits as edits
 from leanstep.core.character.document import Character
-from leanstep.core.character.edits import by_number, change
-from leanstep.core.character.sheets import Scale
+from leanstep.core.character.edits import change
 from leanstep.core.sheets import recutting
 from leanstep.core.sheets.boxes import Box, usual
 from leanstep.core.sheets.cutting import Rect
@@ -101,9 +99,8 @@ class FrameEdits:
         """Give frames feet of their own."""
         sheet = self.station.sheet
         assert sheet is not None
-        feet = sheet.feet | {str(number): point for number, point in points.items()}
         what = "a foot" if len(points) == 1 else f"{len(points)} feet"
-        self._change_feet(f"{done} {what} of {sheet.name}", feet=by_number(feet))
+        self._change_feet(f"{done} {what} of {sheet.name}", feet=edits.with_own(sheet, "feet", points))
 
     def _change_feet(self, said: str, **values: object) -> None:
         """Let a sheet say otherwise where its frames stand; boxes of actions stay on the drawings."""
@@ -126,17 +123,15 @@ class FrameEdits:
 
     def _forget(self, field: str, one: str, several: str) -> None:
         """Take back what the chosen frames have of their own."""
-        sheet, chosen = self.station.sheet, {str(number) for number in self.view.chosen}
-        own = getattr(sheet, field) if sheet is not None else {}
-        if sheet is None or not chosen & set(own):
+        sheet, chosen = self.station.sheet, set(self.view.chosen)
+        if sheet is None or not chosen & {int(number) for number in getattr(sheet, field)}:
             self.session.said.emit(f"None of the chosen frames has {one} of its own.")
             return
-        at, kept = self.station.index, {number: value for number, value in own.items() if number not in chosen}
-        said = f"took back {several} of {sheet.name}"
+        at, said = self.station.index, f"took back {several} of {sheet.name}"
         if field == "feet":
-            self._change_feet(said, feet=kept)
+            self._change_feet(said, feet=edits.without_own(sheet, field, chosen))
         else:
-            self.session.edit(said, lambda document: change(document, ("sheets", at), **{field: kept}))
+            self.session.edit(said, lambda document: edits.without_boxes(document, at, chosen))
 
     def set_rule(self, rule: str) -> None:
         self._change_feet(f"changed the rule for feet of {self.station.current}", foot_rule=rule, foot=())
@@ -145,11 +140,9 @@ class FrameEdits:
         """Give frames body boxes of their own."""
         sheet, at = self.station.sheet, self.station.index
         assert sheet is not None
-        every = by_number(sheet.boxes | {str(number): box.written for number, box in boxes.items()})
+        written = {number: box.written for number, box in boxes.items()}
         what = "the body box of a frame" if len(boxes) == 1 else f"the body boxes of {len(boxes)} frames"
-        self.session.edit(
-            f"changed {what} of {sheet.name}", lambda document: change(document, ("sheets", at), boxes=every)
-        )
+        self.session.edit(f"changed {what} of {sheet.name}", lambda document: edits.with_boxes(document, at, written))
 
     def set_box_rule(self, rule: str) -> None:
         """Another rule for body boxes; ``sheet``: one box for all frames, where their drawings usually are."""
@@ -180,18 +173,14 @@ class FrameEdits:
         """Another size at which the frames are shown."""
         sheet, at = self.station.sheet, self.station.index
         assert sheet is not None
-        scale: Scale | None = msgspec.structs.replace(sheet.scale or Scale(), **values)
-        if scale is not None and (scale.by, scale.height, scale.stretch) == (1.0, 0.0, 1.0):
-            scale = None
-        self.session.edit(f"scaled {sheet.name}", lambda document: change(document, ("sheets", at), scale=scale))
+        self.session.edit(f"scaled {sheet.name}", lambda document: edits.with_scale(document, at, **values))
 
     def set_facing(self, facing: str) -> None:
         at = self.station.index
-        values = {"mirrors": False} if facing == "both" else {"mirrors": True, "facing": facing}
         said = "in drawings of its own for both ways" if facing == "both" else f"facing {facing}"
         self.session.edit(
             f"said that {self.station.current} is drawn {said}",
-            lambda document: change(document, ("sheets", at), **values),
+            lambda document: edits.facing(document, at, facing),
         )
 
     def set_row_facing(self, facing: str) -> None:
@@ -202,9 +191,7 @@ class FrameEdits:
             self.session.said.emit("Choose frames first: it is said of their rows.")
             return
         at = self.station.index
-        told = sheet.row_facing | {str(row): facing for row in rows}
-        kept = {row: way for row, way in by_number(told).items() if way != sheet.facing}
         self.session.edit(
             f"said that {counted(len(rows), 'row')} of {sheet.name} look{'s' if len(rows) == 1 else ''} {facing}",
-            lambda document: change(document, ("sheets", at), row_facing=kept),
+            lambda document: edits.with_rows_facing(document, at, rows, facing),
         )
