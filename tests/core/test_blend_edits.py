@@ -15,7 +15,7 @@ PARAMETERS = (
 )
 
 
-def harbour(*places: tuple[float | str, ...], axes: str = "speed") -> Character:
+def harbour(*places: tuple[edits.At, ...], axes: str = "speed") -> Character:
     """A blend space over some axes, with samples there, after another one."""
     document = Character(name="Ferry hand", parameters=PARAMETERS)
     made = tuple(edits.axis_over(document, name) for name in axes.split())
@@ -24,7 +24,7 @@ def harbour(*places: tuple[float | str, ...], axes: str = "speed") -> Character:
     return change(document, (), blends=spaces)
 
 
-def places(document: Character) -> list[tuple[float | str, ...]]:
+def places(document: Character) -> list[tuple[edits.At, ...]]:
     assert document.blends[0] == BlendSpace(name="other")
     return [one.at for one in document.blends[1].samples]
 
