@@ -10,6 +10,7 @@ from PySide6.QtWidgets import QCheckBox, QHBoxLayout, QVBoxLayout, QWidget
 
 from leanstep.core.character.clips import Clip, Contact, Key, Travel
 from leanstep.core.character.document import Character
+from leanstep.core.clips.path_edits import time_after, with_key, with_next_contact, without_key
 from leanstep.core.clips.strides import skating, speeds_of, stride_of
 from leanstep.core.rehearsal.path_checks import measured
 from leanstep.desk.widgets.basics import DropDown, NumberField, button, choice_of, label
@@ -121,31 +122,18 @@ class TravelRow(QWidget):
         """A key at a tick (half way to the next one), where the path would be then if it went evenly."""
         if self.travel is None:
             return
-        keys = self.travel.keys
-        if at < 0:
-            ends = [*(key.at for key in keys), self.length]
-            start, end = ends[self.key], ends[self.key + 1]
-            at = round((start + end) / 2) if end - start > 1 else end + 4
-        if any(key.at == at for key in keys):
-            return
-        before = max((key for key in keys if key.at < at), key=lambda key: key.at, default=Key(at=0.0))
-        after = min((key for key in keys if key.at > at), key=lambda key: key.at, default=None)
-        share = (at - before.at) / (after.at - before.at) if after is not None else 1.0
-        x = before.x + ((after.x - before.x) * share if after is not None else 10.0)
-        y = before.y + ((after.y - before.y) * share if after is not None else 0.0)
-        made = tuple(sorted((*keys, Key(at=at, x=round(x, 2), y=round(y, 2))), key=lambda key: key.at))
-        self.key = next(number for number, key in enumerate(made) if key.at == at)
-        self.meant.emit(replace(self.travel, keys=made), "added a key to the path")
+        at = time_after(self.travel, self.key, self.length) if at < 0 else at
+        made, number = with_key(self.travel, at)
+        if made != self.travel:
+            self.key = number
+            self.meant.emit(made, "added a key to the path")
 
     def remove(self) -> None:
         """Take the chosen key out; with the last one the path goes."""
         if self.travel is None:
             return
-        keys = tuple(key for number, key in enumerate(self.travel.keys) if number != self.key)
-        if any(key.x or key.y for key in keys):
-            self.meant.emit(replace(self.travel, keys=keys), "took a key out of the path")
-        else:
-            self.meant.emit(None, "took the path out")
+        left = without_key(self.travel, self.key)
+        self.meant.emit(left, "took the path out" if left is None else "took a key out of the path")
 
 
 class FeetRow(QWidget):
@@ -217,11 +205,8 @@ class FeetRow(QWidget):
 
     def add(self) -> None:
         """A contact behind the last one."""
-        start = self.contacts[-1].end if self.contacts else 0.0
-        lasts = self.contacts[-1].end - self.contacts[-1].start if self.contacts else max(1.0, round(self.length / 2))
-        x, to = (self.contacts[-1].x, self.contacts[-1].to) if self.contacts else (10.0, -10.0)
         self.number = len(self.contacts)
-        self.meant.emit((*self.contacts, Contact(start=start, end=start + lasts, x=x, to=to)), "keyed a foot")
+        self.meant.emit(with_next_contact(self.contacts, self.length), "keyed a foot")
 
     def set_contact(self, number: int, **values: Any) -> None:
         """Change a contact."""
