@@ -96,6 +96,15 @@ def test_a_memory_limit_is_kept_and_claims_nothing() -> None:
     assert check_character(sketch(way("a>b", "jump")), work=Work(memory=1 << 30)).complete
 
 
+def test_a_check_that_is_cut_off_says_how_far_it_came() -> None:
+    def told(situations: int) -> None:
+        if situations > 100:
+            raise Exhausted(Reason.TIME, "the time limit was reached")
+
+    report = check_character(many_states(300), work=Work(told=told))
+    assert report.aborted == "the time limit was reached" and report.situations > 100
+
+
 def test_work_keeps_to_what_it_is_part_of() -> None:
     asked = itertools.count()
     with pytest.raises(Stopped), Work(stop=lambda: next(asked) > 3).under_way():

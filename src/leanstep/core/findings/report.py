@@ -99,8 +99,15 @@ def check_character(
     ------
     Stopped : somebody stopped the work.
     """
-    started = time.perf_counter()
-    with work.under_way() as own:
+    started, so_far = time.perf_counter(), 0
+
+    def told(situations: int) -> None:
+        nonlocal so_far
+        so_far = situations
+        if work.told is not None:
+            work.told(situations)
+
+    with replace(work, told=told).under_way() as own:
         evidence = Evidence(character, folder, own, memo or Memo())
         by_module: dict[str, list[Finding]] = {module.__name__: [] for module in CHECK_MODULES}
         fates: tuple[StateFate, ...] = ()
@@ -127,7 +134,7 @@ def check_character(
         character.name,
         tuple(found),
         fates,
-        sum(len(proof.reach.places) for proof in proofs),
+        sum(len(proof.reach.places) for proof in proofs) if proofs else so_far,
         time.perf_counter() - started,
         not aborted,
         aborted[0][1] if aborted else "",
