@@ -3,21 +3,27 @@
 from __future__ import annotations
 
 import random
+from typing import Any
 
 import msgspec
 import pytest
 
+from leanstep.core.blends import coverage
 from leanstep.core.blends.picking import pick
 from leanstep.core.blends.space import space_of
 from leanstep.core.character.blends import Axis, BlendSpace, Sample
 from leanstep.core.character.clips import Cel, Clip, Mark
 from leanstep.core.character.document import Character
+from leanstep.core.character.edits import change
+from leanstep.core.character.files import load
 from leanstep.core.character.graph import Layer, State
 from leanstep.core.character.inputs import Parameter
 from leanstep.core.character.sheets import Sheet
+from leanstep.core.findings.evidence import Memo
 from leanstep.core.findings.repairs.proving import repair
 from leanstep.core.findings.report import check_character
 from leanstep.core.findings.results import Finding
+from tests.support.build import DEMO
 
 
 def figure(*samples: Sample, high: float = 180.0, mirrors: bool = True) -> Character:
@@ -150,3 +156,27 @@ def test_samples_that_lie_on_others_are_one_finding_and_go_together() -> None:
     assert "walk and walk lie on one place, 70 (2 more like it)" in one.sentence
     made = repair(character, one)
     assert made is not None and made.character.blends[0].samples == (WALK, RUN)
+
+
+def test_picks_that_flip_are_looked_for_again_only_where_their_space_has_changed(
+    monkeypatch: pytest.MonkeyPatch,
+) -> None:
+    seen: list[int] = []
+
+    def counted(*of: Any) -> list[coverage.Flip]:
+        seen.append(len(of))
+        return flips(*of)
+
+    flips, memo = coverage.flips, Memo()
+    monkeypatch.setattr(coverage, "flips", counted)
+    faulty = load(DEMO / "ferry-hand-faulty.leanstep")
+    first = check_character(faulty, DEMO, memo=memo)
+    spaces = len(seen)
+    slower = change(faulty, ("layers", 0, "transitions", 0), when="speed > 3 and stay > 0.2 s")
+    check_character(slower, DEMO, memo=memo)
+    assert spaces > 0 and len(seen) == spaces
+    sticky = change(slower, ("blends", 0), sticky=0.5)
+    again = check_character(sticky, DEMO, memo=memo)
+    assert len(seen) == spaces + 1
+    assert {one.key for one in again.findings} == {one.key for one in check_character(sticky, DEMO).findings}
+    assert any(one.id == "flicker.pick" for one in first.findings)

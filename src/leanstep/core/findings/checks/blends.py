@@ -105,6 +105,16 @@ def _unpicked(blend: BlendSpace, space: Space, numbers: list[int]) -> Finding:
     )
 
 
+def _flips(
+    evidence: Evidence, name: str, space: Space, ranges: list[coverage.Range], widths: list[float]
+) -> list[coverage.Flip]:
+    """The flips of a blend space, looked for again only when it or what its axes read has changed."""
+    found: list[coverage.Flip] = evidence.memo.once(
+        ("flips", name), (space, ranges, widths), lambda: coverage.flips(space, ranges, widths)
+    )
+    return found
+
+
 @check
 def flipping(evidence: Evidence) -> Iterator[Finding]:
     """Picks that flip while a value wobbles."""
@@ -126,7 +136,9 @@ def flipping(evidence: Evidence) -> Iterator[Finding]:
             min(one.wobble, float(one.step)) if one.step else one.wobble if open_one else 0.0
             for one, open_one in zip(symbols, loose)
         ]
-        found = [one for one in coverage.flips(space, _ranges(space, symbols), widths) if _differ(blend, one)]
+        found = [
+            one for one in _flips(evidence, blend.name, space, _ranges(space, symbols), widths) if _differ(blend, one)
+        ]
         if not found:
             continue
         indices = [machine.index[one.name] for one in symbols]
