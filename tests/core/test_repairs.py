@@ -8,8 +8,11 @@ from leanstep.core.character.clips import Cel, Clip, Effect, Mark
 from leanstep.core.character.document import Character
 from leanstep.core.character.graph import State
 from leanstep.core.character.inputs import Parameter
+from leanstep.core.findings.repairs import proving
 from leanstep.core.findings.repairs.proving import candidates, repair
 from leanstep.core.findings.report import check_character
+from leanstep.core.graph.machine import Machine
+from leanstep.core.work import Stopped, Work, look
 from tests.support.build import PARAMETERS, sketch, way
 
 FLAG = (*PARAMETERS, Parameter(name="drawn", kind="flag", owner="graph"))
@@ -99,3 +102,18 @@ def test_what_no_edit_is_known_for_has_no_repair() -> None:
     character = sketch(way("a>b", "hurt"), way("b>a"), states="a b c")
     finding = next(one for one in check_character(character).findings if one.id == "state.unreachable")
     assert repair(character, finding) is None
+
+
+def test_a_repair_can_be_stopped_while_takes_are_played(monkeypatch: pytest.MonkeyPatch) -> None:
+    playing: list[Machine] = []
+
+    def played(machine: Machine) -> dict[str, proving.Outcome]:
+        playing.append(machine)
+        look()
+        return {}
+
+    monkeypatch.setattr(proving, "outcomes", played)
+    character, _ = CASES["state.dead-end"]
+    finding = next(one for one in check_character(character).findings if one.id == "state.dead-end")
+    with pytest.raises(Stopped):
+        repair(character, finding, work=Work(stop=lambda: bool(playing)))

@@ -54,9 +54,14 @@ def repair(
     Stopped : somebody stopped the work.
     Exhausted : it came to one of its limits.
     """
-    memo = memo or Memo()
     if finding.id in _OFFERS:
         return next(candidates(character, finding), None)
+    with work.under_way() as own:
+        return _proved(character, finding, folder, memo or Memo(), own)
+
+
+def _proved(character: Character, finding: Finding, folder: Path | None, memo: Memo, work: Work) -> Repair | None:
+    """The first repair that a check and all takes speak for."""
     report = check_character(character, folder, work, memo)
     before, wanted = _troubles(character, report, finding), _subject(character, finding)
     played: dict[str, Outcome] | None = None
