@@ -78,7 +78,8 @@ def moved(document: Character, at: int, numbers: Collection[int], steps: Sequenc
     axes = _axes(document, at)
 
     def beyond(one: Sample) -> Sample:
-        return replace(one, at=tuple([_beyond(*each) for each in zip(one.at, steps, axes, strict=True)]))
+        places = zip(one.at, steps, axes, strict=True)
+        return replace(one, at=tuple([at if at == ANY else _beyond(at, step, axis) for at, step, axis in places]))
 
     return with_samples(document, at, numbers, beyond)
 
@@ -91,8 +92,10 @@ def doubled(document: Character, at: int, numbers: Sequence[int]) -> Character:
 
     def beside(one: Sample) -> Sample:
         first = one.at[0]
-        back = first != ANY and not axis.round and first + step > axis.high
-        return replace(one, at=(_beyond(first, -step if back else step, axis), *one.at[1:]))
+        if first == ANY:
+            return one
+        back = not axis.round and first + step > axis.high
+        return replace(one, at=(round(_beyond(first, -step if back else step, axis), 6), *one.at[1:]))
 
     more = [beside(samples[number]) for number in numbers]
     return _made(change(document, ("blends", at), samples=(*samples, *more)))
@@ -104,9 +107,7 @@ def without_samples(document: Character, at: int, numbers: Collection[int]) -> C
     return _made(change(document, ("blends", at), samples=tuple(kept)))
 
 
-def _beyond(place: At, step: float, axis: Ruled) -> At:
-    if place == ANY:
-        return place
+def _beyond(place: float, step: float, axis: Ruled) -> float:
     return reduced(place + step) if axis.round else round(place + step, 6)
 
 

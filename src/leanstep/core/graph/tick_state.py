@@ -73,7 +73,7 @@ class TickState(Moment):
                 continue
             # where values are not known, any pick will do for what is even
             pick = 0 if self.blind else picture.pick(self.values, self.picks[at])
-            reel = picture.common if self.blind else picture.reels[pick]
+            reel = self._playing(picture, pick)
             playhead = self.playheads[at]
             if pick != self.picks[at]:
                 playhead = picture.taken_over(playhead, self.picks[at], pick)
@@ -157,7 +157,7 @@ class TickState(Moment):
         if picture is None or (self.blind and not picture.followed):
             return
         self.picks[layer] = 0 if self.blind else picture.pick(self.values, picture.kept_from(*left))
-        reel = picture.common if self.blind else picture.reels[self.picks[layer]]
+        reel = self._playing(picture, self.picks[layer])
         length = self.lengths[layer] = reel.timing.length
         self.loops[layer] = reel.timing.repeats
         if playhead and old_length:
@@ -211,7 +211,11 @@ class TickState(Moment):
         picture = self.machine.pictures[layer][self.states[layer]]
         if picture is None or (self.blind and not picture.followed):
             return None
-        return picture.common if self.blind else picture.reels[self.picks[layer]]
+        return self._playing(picture, self.picks[layer])
+
+    def _playing(self, picture: Picture, pick: int) -> Reel:
+        """What is picked of a picture; where that is not known, what is in all its clips."""
+        return picture.common if self.blind else picture.reels[pick]
 
     def see_spans(self, held_before: set[int]) -> None:
         """Work out which spans are on; flags they hold go on, and off again where they were held before."""

@@ -6,7 +6,7 @@ that build on each other can come to more than anybody could look through; those
 
 from __future__ import annotations
 
-from collections.abc import Mapping
+from collections.abc import Callable, Mapping
 from dataclasses import replace
 
 from leanstep.core.conditions import expression as x
@@ -30,19 +30,24 @@ def _written_out(machine: Machine) -> Machine:
         sizes[index] = _size(formula, sizes)
         if sizes[index][0] <= MOST_PARTS and sizes[index][1] <= MOST_LEVELS:
             known[index] = _with(formula, known)
+    return reworded(machine, lambda condition: _with(condition, known))
+
+
+def reworded(machine: Machine, reword: Callable[[x.Expression], x.Expression]) -> Machine:
+    """The machine with every condition in other words."""
 
     def way(one: CompiledTransition) -> CompiledTransition:
-        return one if one.condition is None else replace(one, condition=_with(one.condition, known))
+        return one if one.condition is None else replace(one, condition=reword(one.condition))
 
     layers = tuple(
         replace(layer, ways=tuple(tuple(way(one) for one in row) for row in layer.ways)) for layer in machine.layers
     )
     return replace(
         machine,
-        memories=tuple(replace(one, operand=_with(one.operand, known)) for one in machine.memories),
+        memories=tuple(replace(one, operand=reword(one.operand)) for one in machine.memories),
         layers=layers,
-        assumptions=tuple(_with(one, known) for one in machine.assumptions),
-        expects=tuple(replace(one, condition=_with(one.condition, known)) for one in machine.expects),
+        assumptions=tuple(map(reword, machine.assumptions)),
+        expects=tuple(replace(one, condition=reword(one.condition)) for one in machine.expects),
     )
 
 

@@ -11,13 +11,15 @@ from __future__ import annotations
 
 import math
 from collections import defaultdict
-from collections.abc import Iterator, Mapping
+from collections.abc import Callable, Iterator, Mapping
 from dataclasses import replace
 from itertools import pairwise
 
+from leanstep.core.bearings import MOST
 from leanstep.core.conditions import expression as x
 from leanstep.core.graph.clip_tables import Picture, Window
-from leanstep.core.graph.machine import CompiledTransition, Machine
+from leanstep.core.graph.machine import Machine
+from leanstep.core.proof.reduce.inlining import reworded
 
 _Spans = dict[str, list[x.Expression]]
 
@@ -38,18 +40,8 @@ def _written_out(machine: Machine) -> Machine:
                 pictures[layer][state] = replace(picture, written_out=True)
                 for name, on in _spans_of(machine, layer, picture):
                     spans[name].append(x.Every((x.Active(layer, state), *on)))
-
-    def way(one: CompiledTransition) -> CompiledTransition:
-        return one if one.condition is None else replace(one, condition=_with(one.condition, spans))
-
-    layers = (replace(one, ways=tuple(tuple(way(each) for each in row) for row in one.ways)) for one in machine.layers)
-    return replace(
-        machine,
-        memories=tuple(replace(one, operand=_with(one.operand, spans)) for one in machine.memories),
-        layers=tuple(layers),
-        expects=tuple(replace(one, condition=_with(one.condition, spans)) for one in machine.expects),
-        pictures=tuple(map(tuple, pictures)),
-    )
+    made = reworded(machine, lambda condition: _with(condition, spans))
+    return replace(made, pictures=tuple(map(tuple, pictures)))
 
 
 def _picked_by_one(machine: Machine, picture: Picture) -> bool:
@@ -102,7 +94,7 @@ def _stretches(picture: Picture, symbol: x.Symbol) -> Iterator[tuple[int, float 
         values[axis] = value
         return picture.pick(values)
 
-    ends = [0.0, math.nextafter(360.0, 0.0)] if symbol.kind == "bearing" else []
+    ends = [0.0, MOST] if symbol.kind == "bearing" else []
     tried = sorted({*places, *ends})
     here, low = pick(tried[0]) if tried else 0, None
     for one, other in pairwise(tried):
@@ -114,7 +106,7 @@ def _stretches(picture: Picture, symbol: x.Symbol) -> Iterator[tuple[int, float 
     yield here, low, None
 
 
-def _last(pick, low: float, high: float, here: int) -> float:  # type: ignore[no-untyped-def]
+def _last(pick: Callable[[float], int], low: float, high: float, here: int) -> float:
     """The last double from ``low`` on at which the same is picked as there, another being picked at ``high``."""
     while True:
         middle = low + (high - low) / 2
