@@ -12,7 +12,7 @@ from leanstep.core.sheets.cutting import Rect, rectangles
 from leanstep.core.sheets.drawings import drawings, found_rects, pieces, reading_order
 from leanstep.core.sheets.suggestion import Evidence, GridSuggestion, RectsSuggestion, Suggestion, suggestions
 from tests.support import drawn_figures
-from tests.support.drawn_sheets import GRIDS, Box, Drawn
+from tests.support.drawn_sheets import GRIDS, Box, Drawn, Grid, filled, full, on_ground
 from tests.support.drawn_sheets import drawn as drawn_sheet
 
 SEEDS = range(50_000, 50_000 + int(os.environ.get("LEANSTEP_SHEETS", "8")))
@@ -172,6 +172,33 @@ def test_a_transparent_or_a_full_image_has_no_ground() -> None:
     traits = drawn_figures.Traits.of(np.random.default_rng(5))
     traits.colours = [(0, 0, 0, 255), (80, 0, 0, 255), (160, 0, 0, 255), (240, 0, 0, 255)]
     assert ground_of(drawn_figures.water(32, 32, 0.1, traits)) is None
+
+
+def test_two_colours_that_are_near_are_no_noisy_ground() -> None:
+    pixels = np.full((24, 24, 4), 255, np.uint8)
+    pixels[:, :, :3] = (60, 140, 70)
+    pixels[:, ::3, :3] = (80, 160, 70)
+    ground = ground_of(pixels)
+    assert ground is not None and ground.tolerance == 2, "the stripes are drawn on it"
+    pixels[:, :12, :3], pixels[:, 12:, :3] = (60, 140, 70), (80, 160, 70)
+    assert ground_of(pixels) is None, "half of it is each"
+
+
+def test_full_rows_of_which_nothing_goes_on_below_are_two() -> None:
+    pick, grid = np.random.default_rng(8), Grid(8, 2, 24, 24)
+    sheet = full(pick, grid, "rows", drawn_figures.belt)
+    first, *_ = suggestions(sheet.pixels)
+    assert isinstance(first, GridSuggestion) and (first.columns, first.rows, first.cell) == (8, 2, (24, 24))
+
+
+@pytest.mark.parametrize("rows", [1, 3])
+def test_a_margin_unlike_the_gap_is_seen_where_both_axes_agree_on_it(rows: int) -> None:
+    pick, grid = np.random.default_rng(7), Grid(7, rows, 64, 64, margin=(4, 4), gap=(1, 1))
+    sheet = on_ground(filled(pick, grid, "ruled", fill=(0.85, 0.95)), (255, 0, 255), 0, pick)
+    first, *_ = suggestions(sheet.pixels)
+    assert isinstance(first, GridSuggestion)
+    assert (first.cell, first.margin, first.gap[0]) == ((64, 64), (4, 4), 1)
+    assert (first.columns, first.rows) == (7, rows)
 
 
 def test_a_row_of_full_cells_is_not_parted_into_rows() -> None:

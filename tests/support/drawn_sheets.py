@@ -363,15 +363,22 @@ def full(pick: np.random.Generator, grid: Grid, kind: str, drawer: Callable[...,
     wide, high = grid.size()
     sheet = Drawn(kind, np.zeros((high, wide, 4), np.uint8))
     for row in range(grid.rows):
-        traits = Traits.of(pick)
-        for column in range(grid.columns):
-            picture = drawer(grid.width, grid.height, column / grid.columns, traits)
+        for column, picture in enumerate(moving(pick, grid, drawer)):
             x, y, *_ = grid.cell(column, row)
             found = paste(sheet.pixels, picture, x, y)
             assert found
             sheet.cells.append(grid.cell(column, row))
             sheet.drawings.append(found)
     return sheet
+
+
+def moving(pick: np.random.Generator, grid: Grid, drawer: Callable[..., Pixels]) -> list[Pixels]:
+    """A row of pictures that are not all alike: a belt that is a whole bar further in each picture stands."""
+    while True:
+        traits = Traits.of(pick)
+        row = [drawer(grid.width, grid.height, column / grid.columns, traits) for column in range(grid.columns)]
+        if len({picture.tobytes() for picture in row}) > 1:
+            return row
 
 
 def unusual(pick: np.random.Generator) -> Drawn:

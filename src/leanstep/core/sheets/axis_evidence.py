@@ -43,6 +43,9 @@ EXACT = 0.4
 MOST_SEAMS = 6
 """Cut lines that tell something for themselves on a full axis: a pattern within cells has many lines, each less clear."""
 
+APART = 8
+"""By how much the largest channel of two neighbours differs at least where a picture does not go on."""
+
 EXACTLY = 0.99
 """The resemblance from which on cells are all the same."""
 
@@ -56,8 +59,8 @@ class Comb:
 
     ``cut``: drawn pixels on the worse half of the cut lines, against those of a usual line through a drawing; ``likeness``:
     the image's resemblance to itself a cell on; ``seam``: how much more changes at the cut lines than elsewhere, in
-    standard errors; ``odd``: how unusual start, gap and rest are; ``halves``: every other cut line parts a pair of drawings.
-    ``weight`` is what speaks for it in all.
+    standard errors; ``parted``: the share of pixels beside the cut lines that differ from those across; ``odd``: how unusual
+    start, gap and rest are; ``halves``: every other cut line parts a pair of drawings. ``weight`` is what speaks for it in all.
     """
 
     start: int
@@ -67,6 +70,7 @@ class Comb:
     cut: float = 0.0
     likeness: float = 0.0
     seam: float = 0.0
+    parted: float = 0.0
     odd: float = 0.0
     weight: float = 0.0
     halves: bool = False
@@ -92,14 +96,16 @@ class Axis:
     """What is known along an axis of ``length`` pixels.
 
     ``crossing``: drawn pixel pairs that a line before each pixel would part; ``amount``: drawn pixels; ``change``: how
-    much the picture changes from one pixel to the next; ``likeness``: by shift; ``spans``: of the drawings (first pixel, and
-    that after the last); ``lettering``: pixels that are taken up by it at both ends.
+    much the picture changes from one pixel to the next; ``parted``: at which share of pixels it does; ``likeness``: by
+    shift; ``spans``: of the drawings (first pixel, and that after the last); ``lettering``: pixels that are taken up by it
+    at both ends.
     """
 
     length: int
     crossing: Numbers
     amount: Numbers
     change: Numbers
+    parted: Numbers
     likeness: Numbers
     spans: Boxes
     lettering: tuple[int, int] = (0, 0)
@@ -145,10 +151,12 @@ class Axis:
         step = max(1, mask.shape[0] // 240)
         some = pixels[::step, :, :3] * mask[::step, :, None]
         some = np.concatenate([some, mask[::step, :, None] * np.uint8(128)], axis=2).astype(np.float32)
-        change = np.zeros(length + 1)
-        change[1:-1] = np.abs(some[:, 1:] - some[:, :-1]).sum(axis=(0, 2))
+        steps = np.abs(some[:, 1:] - some[:, :-1])
+        change, parted = np.zeros((2, length + 1))
+        change[1:-1] = steps.sum(axis=(0, 2))
+        parted[1:-1] = (steps.max(axis=2) > APART).mean(axis=0)
         amount = np.concatenate([[0.0], np.cumsum(np.count_nonzero(mask, axis=0))])
-        return cls(length, crossing, amount, change, resemblance(some), spans, lettering)
+        return cls(length, crossing, amount, change, parted, resemblance(some), spans, lettering)
 
 
 def combs(axis: Axis, cells: set[int]) -> list[Comb]:
@@ -162,7 +170,8 @@ def _candidates(axis: Axis, cells: set[int]) -> list[Comb]:
     """Combs worth a look."""
     length = axis.length
     found = [Comb(0, length, 0, 1)]
-    found += [Comb(margin, length - 2 * margin, 0, 1) for margin in GAPS if length - 2 * margin >= SMALLEST]
+    margins = sorted({*GAPS, *range(1, WIDEST + 1)})
+    found += [Comb(margin, length - 2 * margin, 0, 1) for margin in margins if length - 2 * margin >= SMALLEST]
     found += [Comb(0, length // count, 0, count) for count in range(2, length // SMALLEST + 1) if length % count == 0]
     periods = {size for size in {*_peaks(axis.likeness), *USUAL, *cells} if size < length}
     for period in sorted(periods):
@@ -246,6 +255,7 @@ def _weighed(axis: Axis, comb: Comb) -> Comb:
         # lines of which only some are seams are too many
         change = (change + np.quantile(axis.change[begins], 0.25)) / 2
     seam = float((change - mean) / spread * np.sqrt(len(begins)))
+    parted = float(axis.parted[begins].mean())
     if axis.full:
         # without clear seams fewer and larger cells are likelier; a picture that repeats itself exactly is a pattern within
         # cells, since no two pictures of a motion are alike
@@ -265,7 +275,7 @@ def _weighed(axis: Axis, comb: Comb) -> Comb:
             + prior
             - odd
         )
-    return Comb(comb.start, comb.cell, comb.gap, comb.count, cut, likeness, seam, odd, float(weight), halves)
+    return Comb(comb.start, comb.cell, comb.gap, comb.count, cut, likeness, seam, parted, odd, float(weight), halves)
 
 
 def _pairs(axis: Axis, comb: Comb, begins: NDArray[np.int64]) -> bool:

@@ -20,6 +20,8 @@ BORDER_SHARE = 0.55
 NEAR = 40
 """How far a pixel of the border may be from the ground's colour to tell how noisy the ground is (largest channel)."""
 
+GAP = 8
+"""By how much two colours of a noisy ground that follow each other differ at most (largest channel)."""
 
 LEAST_HOLE = 4
 """Pixels an enclosed place has to have to be offered."""
@@ -62,12 +64,19 @@ def ground_of(pixels: Pixels) -> Ground | None:
     coarse = colours // 16 @ np.array([256, 16, 1])
     middle = np.median(colours[coarse == np.bincount(coarse).argmax()], axis=0)
     far = np.abs(colours - middle).max(axis=1)
-    near = far <= NEAR
+    near = far <= _reach(far)
     if near.mean() < BORDER_SHARE:
         return None
     middle = np.median(colours[near], axis=0)
     spread = np.percentile(np.abs(colours[near] - middle).max(axis=1), 98)
     return Ground((int(middle[0]), int(middle[1]), int(middle[2])), int(min(NEAR, max(2, np.ceil(1.5 * spread) + 1))))
+
+
+def _reach(far: NDArray[np.float64]) -> float:
+    """How far colours reach that vary by noise, which leaves no gaps: what comes after one is another colour."""
+    met = np.unique(far[far <= NEAR])
+    gaps = np.flatnonzero(np.diff(met) > GAP)
+    return float(met[gaps[0]] if len(gaps) else met[-1])
 
 
 def cleared(pixels: Pixels, ground: Ground, holes: Sequence[Sequence[int]] = ()) -> Pixels:
