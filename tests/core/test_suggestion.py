@@ -12,7 +12,7 @@ from leanstep.core.sheets.cutting import Rect, rectangles
 from leanstep.core.sheets.drawings import drawings, found_rects, pieces, reading_order
 from leanstep.core.sheets.suggestion import Evidence, GridSuggestion, RectsSuggestion, Suggestion, suggestions
 from tests.support import drawn_figures
-from tests.support.drawn_sheets import GRIDS, Box, Drawn, Grid, filled, full, on_ground
+from tests.support.drawn_sheets import GRIDS, Box, Drawn, Grid, full
 from tests.support.drawn_sheets import drawn as drawn_sheet
 
 SEEDS = range(50_000, 50_000 + int(os.environ.get("LEANSTEP_SHEETS", "8")))
@@ -191,14 +191,12 @@ def test_full_rows_of_which_nothing_goes_on_below_are_two() -> None:
     assert isinstance(first, GridSuggestion) and (first.columns, first.rows, first.cell) == (8, 2, (24, 24))
 
 
-@pytest.mark.parametrize("rows", [1, 3])
-def test_a_margin_unlike_the_gap_is_seen_where_both_axes_agree_on_it(rows: int) -> None:
-    pick, grid = np.random.default_rng(7), Grid(7, rows, 64, 64, margin=(4, 4), gap=(1, 1))
-    sheet = on_ground(filled(pick, grid, "ruled", fill=(0.85, 0.95)), (255, 0, 255), 0, pick)
+@pytest.mark.parametrize("seed", [30_062, 30_046, 30_165, 30_387])
+def test_a_margin_unlike_the_gap_is_seen_where_both_axes_agree_on_it(seed: int) -> None:
+    sheet = drawn_sheet("ruled", seed)
     first, *_ = suggestions(sheet.pixels)
-    assert isinstance(first, GridSuggestion)
-    assert (first.cell, first.margin, first.gap[0]) == ((64, 64), (4, 4), 1)
-    assert (first.columns, first.rows) == (7, rows)
+    assert isinstance(first, GridSuggestion) and right(sheet, first)
+    assert first.margin[0] == first.margin[1] > first.gap[0] > 0
 
 
 def test_a_row_of_full_cells_is_not_parted_into_rows() -> None:
