@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import itertools
 import math
 from collections.abc import Sequence
 
@@ -16,6 +17,9 @@ from leanstep.core.rehearsal.traces import Run
 from leanstep.core.sheets.boxes import Box
 from leanstep.desk.art import Art
 from leanstep.desk.theme import font, theme
+
+TILED = 32
+"""Cells of the checker along a side of what it is tiled with."""
 
 LARGEST_KEPT = 800.0
 """Pixels up to which pictures are kept enlarged."""
@@ -53,11 +57,13 @@ def checker(painter: QPainter, area: QRectF, cell: int = 8) -> None:
     key = f"leanstep-checker-{cell}-{theme.night}"
     tile = QPixmap()
     if not QPixmapCache.find(key, tile):
-        tile = QPixmap(2 * cell, 2 * cell)
+        # few large tiles are drawn sooner than many small ones
+        tile = QPixmap(TILED * cell, TILED * cell)
         tile.fill(theme.colour("leaf"))
         with QPainter(tile) as brush:
-            for x, y in ((0, 0), (cell, cell)):
-                brush.fillRect(x, y, cell, cell, theme.colour("checker"))
+            for x, y in itertools.product(range(TILED), repeat=2):
+                if x % 2 == y % 2:
+                    brush.fillRect(x * cell, y * cell, cell, cell, theme.colour("checker"))
         QPixmapCache.insert(key, tile)
     painter.drawTiledPixmap(area, tile)
 

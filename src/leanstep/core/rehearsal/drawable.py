@@ -111,8 +111,17 @@ def of_cel_number(machine: Machine, clip: Clip, number: int, every: bool = False
 
 
 def _of_clip(machine: Machine, one: Seen, every: bool = False) -> Drawable:
-    shown = (True,) * len(machine.shown) if every else shown_at_first(machine)
-    return Drawable(tuple(with_pinned(machine, one, shown)))
+    def made() -> tuple[Drawable, Clip]:
+        shown = (True,) * len(machine.shown) if every else shown_at_first(machine)
+        return Drawable(tuple(with_pinned(machine, one, shown))), one.clip
+
+    # the same few are asked for over and over; a clip that is kept shares its number with no other
+    return machine.once((_of_clip, one.piece, id(one.clip), one.cel, _held(machine, one.ticks), every), made)[0]
+
+
+def _held(machine: Machine, ticks: int) -> tuple[Cel | None, ...]:
+    """The cels of accessories that play a clip of their own, after so many ticks."""
+    return tuple(accessory_cel(machine, one, ticks)[0] for one in machine.character.accessories if one.clip)
 
 
 def _piece(clip: Clip, cel: Cel, mirrored: bool = False) -> Piece:
@@ -139,8 +148,7 @@ def of_state(machine: Machine, layer: int, state: int, ticks: int = 0, deformed:
     if not deformed.plain:
         return _of_state(machine, layer, state, reel.clip, cel, ticks, deformed)
     # the same few are asked for over and over
-    held = tuple(accessory_cel(machine, one, ticks)[0] for one in machine.character.accessories if one.clip)
-    key = (of_state, layer, state, cel, held)
+    key = (of_state, layer, state, cel, _held(machine, ticks))
     return machine.once(key, lambda: _of_state(machine, layer, state, reel.clip, cel, ticks, deformed))
 
 

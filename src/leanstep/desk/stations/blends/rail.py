@@ -111,9 +111,11 @@ class Rail(BlendView):
     def _value_now(self, painter: QPainter) -> None:
         """The value the character has."""
         axis, y = self.space.axes[0], self.rail_y
-        if self.now is not None:
+        if self.now is None:
+            return
+        x = self.x_of(axis.inside(self.now[0]))
+        if self.exposed(QRectF(x - 50, y - 6, 100, 50)):
             painter.setFont(font(12))
-            x = self.x_of(axis.inside(self.now[0]))
             painter.setPen(paint.pen("mark", 2))
             painter.drawLine(QPointF(x, y - 4), QPointF(x, y + 26))
             painter.setPen(theme.colour("mark"))
@@ -130,6 +132,8 @@ class Rail(BlendView):
             scale = paint.whole_scale((1.0, size[1]), 2.0, y - 40)
             self.stand(painter, at, shown, QPointF(x, y), scale, 1.0 if picked else 0.5)
         self.handle(painter, at, QPointF(x, y), 6)
+        if not self.exposed(QRectF(x - 70, y + 44, 140, 34)):
+            return
         painter.setFont(font(13, MEDIUM))
         painter.setPen(theme.colour("ink"))
         painter.drawText(

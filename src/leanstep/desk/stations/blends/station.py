@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import math
 
-from PySide6.QtCore import QElapsedTimer, QPoint, QPointF, QTimer
+from PySide6.QtCore import QElapsedTimer, QPoint, QPointF, Qt, QTimer
 from PySide6.QtGui import QAction, QHideEvent, QShowEvent
 from PySide6.QtWidgets import QCheckBox, QHBoxLayout, QStackedWidget, QVBoxLayout, QWidget
 
@@ -83,7 +83,7 @@ class BlendsStation(BlendEdits):
             box.clicked.connect(lambda on, number=number: self._place(number, ANY if on else 0.0))
         self.use = button("Let a state show it", "A state shows it from now on", self.let_show)
         self._clock = QElapsedTimer()
-        self._timer = QTimer(self, singleShot=True)
+        self._timer = QTimer(self, singleShot=True, timerType=Qt.TimerType.PreciseTimer)
         self._timer.timeout.connect(self._advance)
         self.live.ticked.connect(self._show_now)
         self._lay_out()

@@ -127,6 +127,10 @@ class BlendView(QWidget):
         if self._exposed.intersects(paint.area_of(self.session.art, shown, foot, scale)):
             paint.figure(painter, self.session.art, shown, foot, scale, opacity)
 
+    def exposed(self, area: QRectF) -> bool:
+        """Whether any of an area is to be drawn."""
+        return self._exposed.intersects(area.toAlignedRect())
+
     def until_next(self) -> int:
         """How far the phase goes on until another cel is seen at a sample, of :data:`TICK`."""
         used = {one.clip for one in self.blend.samples} if self.blend is not None else set()
