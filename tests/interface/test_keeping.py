@@ -57,11 +57,11 @@ def test_what_a_crash_left_is_offered_with_what_it_holds_and_brought_back(
 ) -> None:
     path = demo / "lamplighter.leanstep"
     edited = change(files.load(path), (), name="Before the crash")
-    Recovery(state, "999999999-1").keep(edited, path, ["called it", "changed state idle"], 1_000_000.0)
+    Recovery(state, "999999999-1").keep(edited, path, ["called it", "changed state idle", "called it"], 1_000_000.0)
     window = open_window(path)
     assert window.notices.isVisible()
     said = window.notices.text.text()
-    assert "lamplighter.leanstep: 2 edits" in said and "called it and changed state idle" in said
+    assert "lamplighter.leanstep: 3 edits" in said and "(called it and changed state idle)" in said
     choose(window, "Bring them back")
     assert window.session.document.name == "Before the crash" and window.session.history.changed
     assert not window.notices.isVisible()

@@ -119,7 +119,7 @@ class Autosave(QObject):
         """Offer what programs that ended without saving have left behind."""
         for one in recovery.left_behind(self.folder):
             name = one.path.name if one.path else f"{one.document.name}, which was never saved"
-            what = some(list(one.edits), MOST_SAID) if one.edits else "nothing"
+            what = some(list(dict.fromkeys(one.edits)), MOST_SAID) if one.edits else "nothing"
             when = time.strftime("%H:%M on %d %B", time.localtime(one.when))
             text = f"{name}: {counted(len(one.edits), 'edit')} from {when} not saved ({what})."
             choices = (
