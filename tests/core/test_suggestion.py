@@ -182,6 +182,10 @@ def test_two_colours_that_are_near_are_no_noisy_ground() -> None:
     assert ground is not None and ground.tolerance == 2, "the stripes are drawn on it"
     pixels[:, :12, :3], pixels[:, 12:, :3] = (60, 140, 70), (80, 160, 70)
     assert ground_of(pixels) is None, "half of it is each"
+    pixels[:, :, :3] = (60, 140, 70)
+    pixels[0, 4:7, :3] = (80, 160, 70)
+    few = ground_of(pixels)
+    assert few is not None and few.tolerance > 20, "a few stray pixels are noise"
 
 
 def test_full_rows_of_which_nothing_goes_on_below_are_two() -> None:

@@ -23,6 +23,9 @@ NEAR = 40
 GAP = 8
 """By how much two colours of a noisy ground that follow each other differ at most (largest channel)."""
 
+STRAY = 0.05
+"""The share of the border below which what comes after a gap is no other colour."""
+
 LEAST_HOLE = 4
 """Pixels an enclosed place has to have to be offered."""
 
@@ -73,10 +76,13 @@ def ground_of(pixels: Pixels) -> Ground | None:
 
 
 def _reach(far: NDArray[np.float64]) -> float:
-    """How far colours reach that vary by noise, which leaves no gaps: what comes after one is another colour."""
+    """How far colours reach that vary by noise, which leaves no gaps: what comes after one is another colour, if it is more than
+    a few pixels."""
     met = np.unique(far[far <= NEAR])
-    gaps = np.flatnonzero(np.diff(met) > GAP)
-    return float(met[gaps[0]] if len(gaps) else met[-1])
+    for low in met[:-1][np.diff(met) > GAP]:
+        if ((far > low) & (far <= NEAR)).mean() > STRAY:
+            return float(low)
+    return NEAR
 
 
 def cleared(pixels: Pixels, ground: Ground, holes: Sequence[Sequence[int]] = ()) -> Pixels:
