@@ -18,6 +18,7 @@ from leanstep.core.sheets.axis_evidence import Axis, Comb, combs
 from leanstep.core.sheets.background import Mask, Pixels, drawn
 from leanstep.core.sheets.cutting import Rect
 from leanstep.core.sheets.drawings import Boxes, Pieces, drawings, pieces, tight_rects
+from leanstep.core.sheets.margins import frame, framed_by
 from leanstep.core.sheets.text_rows import lettering
 from leanstep.core.wording import counted
 
@@ -47,9 +48,6 @@ MOVING = 0.3
 
 ENDS, GOES_ON = 0.97, 0.5
 """Of how much of the lines between rows that differ on both sides on the picture ends there, and below which share it goes on."""
-
-FRAMED = 1.5
-"""What speaks for cells with one margin on all sides and one gap, which fill the image."""
 
 PACKED = 8.0
 """How much has to speak for a grid of an image that does not resemble itself."""
@@ -233,18 +231,25 @@ def _grids(evidence: Evidence) -> list[_Judged]:
     down = combs(evidence.down, {comb.cell for comb in combs(evidence.across, set())[:4]})
     across = combs(evidence.across, {comb.cell for comb in down[:4]})
     square = across[0].cell, down[0].cell
-    framed = _framed(across, evidence.across) & _framed(down, evidence.down)
-    boxes, x, y = evidence.drawings.boxes, evidence.across, evidence.down
-    rows = [_lain(comb, boxes[:, [1, 3]], y.full) for comb in _best(down, square[0], y, framed)]
-    columns = [_lain(comb, boxes[:, [0, 2]], x.full) for comb in _best(across, square[1], x, framed)]
-    pairs = [(x, y) for x in columns for y in rows if x.comb.count * y.comb.count <= MOST_CELLS]
-    weights = [one.comb.weight + other.comb.weight + _frame(one.comb, other.comb, evidence) for one, other in pairs]
+    framed = framed_by(across, evidence.across.length) & framed_by(down, evidence.down.length)
+    boxes = evidence.drawings.boxes
+    best_across = _best(across, square[1], evidence.across, framed)
+    best_down = _best(down, square[0], evidence.down, framed)
+    columns = [_lain(comb, boxes[:, [0, 2]], evidence.across.full) for comb in best_across]
+    rows = [_lain(comb, boxes[:, [1, 3]], evidence.down.full) for comb in best_down]
+    pairs = [
+        (x, y, x.comb.weight + y.comb.weight + frame(x.comb, y.comb, evidence.mask.shape))
+        for x in columns
+        for y in rows
+        if x.comb.count * y.comb.count <= MOST_CELLS
+    ]
+    pairs.sort(key=lambda pair: -pair[2])
     found: list[_Judged] = []
     most = -np.inf
-    for number in np.argsort(-np.array(weights), kind="stable").tolist():
-        if weights[number] + MOST_MORE < most and any(_differs(more, found[0]) for more in found):
+    for x, y, weight in pairs:
+        if weight + MOST_MORE < most and any(_differs(one, found[0]) for one in found):
             break
-        found.append(_weigh(pairs[number][0], pairs[number][1], evidence))
+        found.append(_weigh(x, y, weight, evidence))
         most = max(most, found[-1].weight)
     return sorted(found, key=lambda one: -one.weight)
 
@@ -270,11 +275,6 @@ def _lain(comb: Comb, spans: Boxes, full: bool) -> _Lain:
     return _Lain(comb, homes, shared.clip(0) / np.maximum(1, spans[:, 1] - spans[:, 0]))
 
 
-def _framed(found: list[Comb], axis: Axis) -> set[tuple[int, int]]:
-    """Margins and cells of combs whose cells have the same margin at both ends."""
-    return {(comb.start, comb.cell) for comb in found if comb.start and comb.start + comb.end == axis.length}
-
-
 def _best(found: list[Comb], cell: int, axis: Axis, framed: set[tuple[int, int]]) -> list[Comb]:
     """The best combs, those with the cell of the other axis, or its cell and margin, and the one that cuts nothing."""
     return [
@@ -284,8 +284,8 @@ def _best(found: list[Comb], cell: int, axis: Axis, framed: set[tuple[int, int]]
     ]
 
 
-def _weigh(across: _Lain, down: _Lain, evidence: Evidence) -> _Judged:
-    """What speaks for a grid: what speaks for its columns and its rows, and how the drawings lie in its cells."""
+def _weigh(across: _Lain, down: _Lain, weight: float, evidence: Evidence) -> _Judged:
+    """What speaks for a grid: what speaks for its columns and its rows (``weight``), and how the drawings lie in its cells."""
     x, y = across.comb, down.comb
     boxes = evidence.drawings.boxes
     below = (boxes[:, 0] + boxes[:, 2] >= 2 * x.start) & (boxes[:, 1] + boxes[:, 3] >= 2 * y.start)
@@ -305,11 +305,10 @@ def _weigh(across: _Lain, down: _Lain, evidence: Evidence) -> _Judged:
     tails = float((~full & ~before & full.any(axis=1, keepdims=True)).mean())
     shares = (across.inside * down.inside)[below]
     inside = float(shares @ areas / areas.sum()) if len(areas) else 0.0
-    weight = x.weight + y.weight + 0.8 * max(0.0, min(x.odd, y.odd))
+    weight += 0.8 * max(0.0, min(x.odd, y.odd))
     # half of a pair is no drawing of its own
     weight += (2.5 - 1.5 * x.halves) * single - 4.0 * scraps - 3.0 * min(1.0, holes) - 5.0 * rows_without - 0.7 * tails
     weight += 3.0 * (inside - 1)
-    weight += _frame(x, y, evidence)
     weight += 0.8 * (max(x.odd, y.odd) <= 0)
     top, low = evidence.lettering
     if y.start < top or y.end > evidence.mask.shape[0] - low:
@@ -328,29 +327,6 @@ def _weigh(across: _Lain, down: _Lain, evidence: Evidence) -> _Judged:
     ratio = max(x.cell, y.cell) / min(x.cell, y.cell)
     weight += 1.2 if ratio == 1 else -0.6 * max(0.0, np.log2(ratio) - 1)
     return _Judged(x, y, float(weight), single * inside)
-
-
-def _frame(x: Comb, y: Comb, evidence: Evidence) -> float:
-    """What speaks for margins and gaps of columns and of rows with each other."""
-    high, wide = evidence.mask.shape
-    ends = wide - x.end, high - y.end
-    weight = 0.0
-    if x.count > 1 and y.count > 1:
-        weight += -1.5 if x.gap != y.gap else 1.0 if x.gap and x.start == y.start else 0.0
-    for many, one in ((x, y), (y, x)):
-        if many.gap and one.count == 1:
-            # a single row has the margins of its columns above and below
-            weight += max(0.0, one.odd) + 0.5 if one.start == many.start and ends[0] == ends[1] else -1.0
-    gaps = {comb.gap for comb in (x, y) if comb.count > 1}
-    # a gap of two margins is as good as larger cells
-    if (
-        x.cell == y.cell
-        and len(gaps) == 1
-        and gaps.isdisjoint((0, 2 * x.start))
-        and {x.start, y.start, *ends} == {x.start}
-    ):
-        weight += FRAMED
-    return weight
 
 
 def _loose(evidence: Evidence, confidence: float) -> RectsSuggestion:
