@@ -114,7 +114,7 @@ class Rail(BlendView):
         if self.now is None:
             return
         x = self.x_of(axis.inside(self.now[0]))
-        if self.exposed(QRectF(x - 50, y - 6, 100, 50)):
+        if self.exposed(QRectF(x - 50, y - 6, 100, 50).toAlignedRect()):
             painter.setFont(font(12))
             painter.setPen(paint.pen("mark", 2))
             painter.drawLine(QPointF(x, y - 4), QPointF(x, y + 26))
@@ -132,7 +132,7 @@ class Rail(BlendView):
             scale = paint.whole_scale((1.0, size[1]), 2.0, y - 40)
             self.stand(painter, at, shown, QPointF(x, y), scale, 1.0 if picked else 0.5)
         self.handle(painter, at, QPointF(x, y), 6)
-        if not self.exposed(QRectF(x - 70, y + 44, 140, 34)):
+        if not self.exposed(QRectF(x - 70, y + 44, 140, 34).toAlignedRect()):
             return
         painter.setFont(font(13, MEDIUM))
         painter.setPen(theme.colour("ink"))

@@ -5,7 +5,7 @@ from __future__ import annotations
 import math
 from collections.abc import Sequence
 
-from PySide6.QtCore import QPointF, QRectF, QSizeF, Qt, Signal
+from PySide6.QtCore import QPointF, QRect, QRectF, QSizeF, Qt, Signal
 from PySide6.QtGui import QKeyEvent, QKeySequence, QMouseEvent, QPainter, QPaintEvent, QPixmap, QRegion
 from PySide6.QtWidgets import QSizePolicy, QWidget
 
@@ -124,12 +124,12 @@ class BlendView(QWidget):
     def stand(self, painter: QPainter, at: int, shown: Drawable, foot: QPointF, scale: float, opacity: float) -> None:
         """Draw the figure of a sample, where it is to be drawn at all."""
         self._feet[at] = foot, scale
-        if self._exposed.intersects(paint.area_of(self.session.art, shown, foot, scale)):
+        if self.exposed(paint.area_of(self.session.art, shown, foot, scale)):
             paint.figure(painter, self.session.art, shown, foot, scale, opacity)
 
-    def exposed(self, area: QRectF) -> bool:
+    def exposed(self, area: QRect) -> bool:
         """Whether any of an area is to be drawn."""
-        return self._exposed.intersects(area.toAlignedRect())
+        return self._exposed.intersects(area)
 
     def until_next(self) -> int:
         """How far the phase goes on until another cel is seen at a sample, of :data:`TICK`."""
@@ -144,16 +144,11 @@ class BlendView(QWidget):
         if self._stood is not None and all(one is other for one, other in zip(self._stood[0], key, strict=True)):
             return self._stood[1]
         clips = {clip.name: clip for clip in self.session.document.clips}
-        samples = self.blend.samples if self.blend is not None else ()
-        share, made = self.phase / TICK, dict[tuple[str, bool], Drawable]()
-        for one in samples:
-            if (one.clip, one.mirrored) not in made:
-                known = one.clip in clips
-                clip = clips[one.clip] if known else None
-                made[one.clip, one.mirrored] = (
-                    at_share(self.session.machine, clip, share, one.mirrored) if clip is not None else NOTHING
-                )
-        figures = tuple(made[one.clip, one.mirrored] for one in samples)
+        share = self.phase / TICK
+        figures = tuple(
+            at_share(self.session.machine, clips[one.clip], share, one.mirrored) if one.clip in clips else NOTHING
+            for one in (self.blend.samples if self.blend is not None else ())
+        )
         self._stood = key, figures
         return figures
 
