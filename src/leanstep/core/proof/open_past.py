@@ -193,7 +193,10 @@ class Opened:
                     guided = self.played.guided
                     # what a memory that is not followed says while values are kept is not what it may say at first
                     answer = guided.ask(
-                        partial(flash_of, layer, state), building.flashing, followed=guided.memories_of(layer, state)
+                        partial(flash_of, layer, state),
+                        building.flashing,
+                        into=(layer, state),
+                        followed=guided.memories_of(layer, state),
                     )
                     if answer.ruled_out:
                         continue

@@ -198,6 +198,14 @@ class Player:
         assert isinstance(after.on, Situation)
         return after.on.counters
 
+    def situation(self, after: Glimpse) -> Situation:
+        """The whole situation after a tick."""
+        engine = self._going_on(after)
+        if engine is not None:
+            return engine.situation(*after.on)  # type: ignore[misc]
+        assert isinstance(after.on, Situation)
+        return after.on
+
     def go_on(self, after: Glimpse, rows: Sequence[Mapping[int, Symbolic]]) -> Iterator[Glimpse]:
         """Play what changes, tick by tick, from what there was after a tick."""
         engine = self._going_on(after)

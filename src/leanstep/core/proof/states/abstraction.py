@@ -217,7 +217,7 @@ class Moments:
 
     def after(self, place: Place, moved: Moved, outcome: Outcome) -> Place:
         """The place after ``outcome`` happened in ``place``."""
-        core, _ = self._made(place, moved, self._does(place.held, outcome), outcome)
+        core, _ = self._made(place, moved, self.does(place.held, outcome), outcome)
         return core.after(self._past_after(place.past, outcome.news))
 
     def afters(
@@ -226,7 +226,7 @@ class Moments:
         """The place after each of all outcomes in ``place``; (layer, state, name) of what fired on entry goes to ``marks``."""
         known = self._alike.get(moved.view)
         if known is None or known[0] is not outcomes:
-            kinds = [self._does(place.held, outcome) for outcome in outcomes]
+            kinds = [self.does(place.held, outcome) for outcome in outcomes]
             first = {kind: at for at, kind in reversed([*enumerate(kinds)])}
             numbers = {kind: number for number, kind in enumerate(first)}
             steps = [(numbers[kind], outcome.news) for kind, outcome in zip(kinds, outcomes)]
@@ -243,7 +243,7 @@ class Moments:
             found.append(core.places.get(past) or core.after(past))
         return found
 
-    def _does(self, held: frozenset[int], outcome: Outcome) -> tuple[object, ...]:
+    def does(self, held: frozenset[int], outcome: Outcome) -> tuple[object, ...]:
         """What an outcome does to all but the past, where so many buttons were held."""
         if not self._pressable:
             return outcome.fired

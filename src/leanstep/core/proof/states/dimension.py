@@ -45,6 +45,24 @@ class Dimension(ABC):
         """What of the character its parts depend on: equal where an edit leaves them what they were."""
         return None
 
+    @property
+    def limits(self) -> tuple[int, ...]:
+        """If a part is nothing but clocks, each of which runs on by one a tick, is set to 0, or does not run (``NEVER``): what each
+        shows less than.  Which of these a tick does follows from what is :meth:`seen` and from what happens."""
+        return ()
+
+    def clocks(self, part: Any) -> tuple[int, ...]:
+        """What the clocks of a part show; there are as many as there are :attr:`limits`."""
+        return ()
+
+    def showing(self, clocks: tuple[int, ...]) -> Hashable:
+        """The part whose clocks show so much."""
+        raise AssertionError("there are no clocks")
+
+    def class_of(self, number: int, age: int) -> int:
+        """Of what kind the age of a clock is: with ages of the same kind the same is seen."""
+        raise AssertionError("there are no clocks")
+
     def alike(self, part: Any) -> tuple[Hashable, tuple[int, ...]]:
         """What situations have in common that look alike on a tick, and what clocks show by which these may still differ."""
         return part, ()

@@ -98,9 +98,22 @@ class _Since(Dimension):
         """The ages that count, in order."""
         return tuple(sorted([one for one in ages.items() if one[0] in self.turns])) if ages else ()
 
-    def alike(self, part: tuple[tuple[AgeKey, int], ...]) -> tuple[Hashable, tuple[int, ...]]:
+    @property
+    def limits(self) -> tuple[int, ...]:
+        return tuple(limit for _, limit in self.most)
+
+    def clocks(self, part: tuple[tuple[AgeKey, int], ...]) -> tuple[int, ...]:
         known = dict(part)
-        clocks = tuple(known.get(key, NEVER) for key in self.turns)
+        return tuple(known.get(key, NEVER) for key in self.turns)
+
+    def showing(self, clocks: tuple[int, ...]) -> Hashable:
+        return tuple([(key, age) for key, age in zip(self.turns, clocks) if age != NEVER])
+
+    def class_of(self, number: int, age: int) -> int:
+        return -1 if age == NEVER else self.classed(self.most[number][0], age + 1)
+
+    def alike(self, part: tuple[tuple[AgeKey, int], ...]) -> tuple[Hashable, tuple[int, ...]]:
+        clocks = self.clocks(part)
         return tuple(map(self.classed, self.turns, clocks)), clocks
 
 

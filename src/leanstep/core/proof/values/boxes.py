@@ -49,13 +49,16 @@ class Boxes:
             known = self._options[symbol, mask] = tuple(value for bit, value in values if mask >> bit & 1)
         return known
 
-    def divide(self, masks: Masks, answer: Answer) -> None:
-        """Ask ``answer`` about ever smaller sets of values, leaving out what the assumptions forbid."""
+    def divide(self, masks: Masks, answer: Answer, whole: frozenset[int] = frozenset()) -> None:
+        """Ask ``answer`` about ever smaller sets of values, leaving out what the assumptions forbid, and those for which sets of some
+        symbols would have to be divided that are to stay ``whole``."""
         stack: list[tuple[Masks, Any]] = [(masks, None)]
         while stack:
             current, then = stack.pop()
             result = answer(current, then)
             if isinstance(result, Split):
+                if result.symbol in whole:
+                    continue
                 yes, no = result.of(current)
                 # what a split does not touch has been looked at before it, but for what there was from the outset
                 touched = self.linked and (current is masks or result.symbol in self._linking)

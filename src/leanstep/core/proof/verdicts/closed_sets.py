@@ -139,9 +139,11 @@ def idle_transitions(reach: Reach, layers: tuple[int, ...]) -> list[Idle]:
     return found
 
 
-def can_hold(world: FreeWorld, view: View, layer: int, position: int) -> Masks | None:
-    """Values with which the way at ``position`` would be true in a view, whatever comes before it in its layer; None when
-    there are none."""
+def can_hold(
+    world: FreeWorld, view: View, layer: int, position: int, whole: frozenset[int] = frozenset()
+) -> Masks | None:
+    """Values with which the way at ``position`` would be true in a view, whatever comes before it in its layer, and which leave sets of
+    some symbols ``whole``; None when there are none."""
     judge = world.conditions[layer][view.states[layer]][position]
     shown: list[Masks] = []
 
@@ -158,7 +160,7 @@ def can_hold(world: FreeWorld, view: View, layer: int, position: int) -> Masks |
             shown.append(allowed)
         return allowed is not None
 
-    world.divide(world.open_masks(view), answer)
+    world.divide(world.open_masks(view), answer, whole)
     return shown[0] if shown else None
 
 
@@ -169,7 +171,10 @@ def where_true(layer: int, index: int, world: FreeWorld, view: View) -> Masks | 
     ]
     if not positions or view.frozen or view.blocked[layer]:
         return None
-    return can_hold(world, view, layer, positions[0])
+    some = can_hold(world, view, layer, positions[0])
+    if some is None or world.is_whatever(some):
+        return some
+    return can_hold(world, view, layer, positions[0], world.open_past) or some
 
 
 def shadowing(reach: Reach, idle: Idle) -> list[int]:

@@ -160,9 +160,14 @@ def contests(reach: Reach, layers: tuple[int, ...]) -> list[Contest]:
 
 
 def together_in(
-    world: FreeWorld, view: View, layer: int, known: Collection[tuple[int, int, int]]
+    world: FreeWorld,
+    view: View,
+    layer: int,
+    known: Collection[tuple[int, int, int]],
+    whole: frozenset[int] = frozenset(),
 ) -> dict[tuple[int, int], Masks]:
-    """The pairs of transitions that can be true together in one view and are not ``known``, each with values that show it."""
+    """The pairs of transitions that can be true together in one view and are not ``known``, each with values that show it, which
+    leave sets of some symbols ``whole``."""
     ways = world.machine.layers[layer].ways[view.states[layer]]
     rivals = _rivals(ways)
     for position, way in enumerate(ways):
@@ -171,7 +176,7 @@ def together_in(
     pairs = int(rivals.sum())
     if not pairs:
         return {}
-    key = (view, layer, blake2b(rivals.tobytes()).digest())
+    key = (view, layer, whole, blake2b(rivals.tobytes()).digest())
     if key in world.kept.rivals:
         return world.kept.rivals[key]
     found = world.kept.rivals[key] = dict[tuple[int, int], Masks]()
@@ -197,7 +202,7 @@ def together_in(
                     found[ways[first].index, ways[position].index] = allowed
         return len(found) == pairs
 
-    world.divide(world.open_masks(view), answer)
+    world.divide(world.open_masks(view), answer, whole)
     return found
 
 
@@ -205,7 +210,10 @@ def where_together(layer: int, first: int, other: int, world: FreeWorld, view: V
     """Values with which two transitions are true together in a view, the first of them taken."""
     if view.frozen or view.blocked[layer]:
         return None
-    return together_in(world, view, layer, ()).get((first, other))
+    some = together_in(world, view, layer, ()).get((first, other))
+    if some is None or world.is_whatever(some):
+        return some
+    return together_in(world, view, layer, (), world.open_past).get((first, other), some)
 
 
 def _rivals(ways: Sequence[CompiledTransition]) -> np.ndarray:

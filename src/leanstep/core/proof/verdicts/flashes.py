@@ -36,12 +36,12 @@ def flashes(reach: Reach, layers: tuple[int, ...]) -> list[Flash]:
     return [flash for layer in layers for flash in _of_layer(reach, layer)]
 
 
-def _of_layer(reach: Reach, layer: int) -> list[Flash]:
-    """The flashes of one layer's states, looked for from the earliest ways in on."""
+def _of_layer(reach: Reach, layer: int, only: set[int] | None = None) -> list[Flash]:
+    """The flashes of one layer's states, or of ``only`` some, looked for from the earliest ways in on."""
     world = reach.world
     best: dict[int, Flash] = {}
     entering: dict[tuple[View, int], dict[Masks, Masks | None]] = defaultdict(dict)
-    fleeting = _left_at_once(reach, layer)
+    fleeting = _left_at_once(reach, layer) if only is None else only
     stays = stays_of(reach, layer)
     into = [way for way in ways_in(reach, layer) if reach.places[way[2]].states[layer] in fleeting]
     for number, position, after in sorted(into, key=lambda way: (reach.depths[way[0]], way[:2])):
@@ -90,4 +90,4 @@ def _left_at_once(reach: Reach, layer: int) -> set[int]:
 
 def flash_of(layer: int, state: int, reach: Reach) -> Flash | None:
     """How a state only flashes by, as far as a search tells."""
-    return next((one for one in flashes(reach, (layer,)) if one.state == state), None)
+    return next(iter(_of_layer(reach, layer, {state})), None)

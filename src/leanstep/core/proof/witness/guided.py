@@ -8,27 +8,31 @@ counterexamples (E. Clarke, O. Grumberg, S. Jha, Y. Lu, H. Veith, 2003).
 
 from __future__ import annotations
 
-from collections.abc import Callable, Collection, Iterator
+from collections.abc import Callable, Iterator
 from dataclasses import replace
 from functools import partial
 from itertools import islice
+from math import prod
 from operator import and_, itemgetter
 from typing import Generic, NamedTuple, TypeVar
 
 from leanstep.core.conditions import expression as x
-from leanstep.core.conditions.evaluation import Symbolic
+from leanstep.core.conditions.evaluation import Symbolic, decide
 from leanstep.core.graph.machine import Machine
 from leanstep.core.proof.reduce.observables import AgeKey, age_turns
 from leanstep.core.proof.search.reach import Reach, first_places
-from leanstep.core.proof.search.reachability import explore
 from leanstep.core.proof.search.sampling import Sampling
+from leanstep.core.proof.search.tabled import TabledSearch
+from leanstep.core.proof.search.tables import Tables
 from leanstep.core.proof.states.concrete import Rows, chosen
 from leanstep.core.proof.states.free_world import FreeWorld
 from leanstep.core.proof.states.places import Outcome, View
 from leanstep.core.proof.values.predicates import Masks, Split
 from leanstep.core.proof.witness import building
 from leanstep.core.proof.witness.shrinking import Aim, Witness, replayed, witness_of
+from leanstep.core.rehearsal.situation import Situation
 from leanstep.core.rehearsal.step_trace import given
+from leanstep.core.rehearsal.stepping import Stepper
 from leanstep.core.work import Reason, TooLong, Work
 
 _T = TypeVar("_T")
@@ -55,6 +59,13 @@ class Followed(NamedTuple):
 
 
 _NOTHING = Followed()
+
+
+class _Look(NamedTuple):
+    """Where what is looked for can be found: in the first view of some, or where a state (layer, state) is come into."""
+
+    until: Until | None
+    into: tuple[int, int] | None
 
 
 class Answer(NamedTuple, Generic[_T]):
@@ -101,12 +112,14 @@ class Guided:
         find: Callable[[Reach], _T | None],
         make: Callable[[Reach, _T], Aim],
         until: Until | None = None,
+        into: tuple[int, int] | None = None,
         followed: Followed = _NOTHING,
     ) -> Answer[_T]:
         """Whether there is what ``find`` looks for; ``make`` says what a take has to show then.  ``until`` tells the views in which
-        it can be found, if it is found in views; so much is ``followed`` from the beginning."""
+        it can be found, or it is found where a state (layer, state) is come ``into``; so much is ``followed`` from the beginning."""
         few, most = self.limits().effort.asked[:2]
-        answer, so_far = self._refined(find, make, until, followed, few)
+        look = _Look(until, into)
+        answer, so_far = self._refined(find, make, look, followed, few)
         if answer.ruled_out or answer.witness is not None:
             return answer
         for some in self._sampled(so_far):
@@ -114,35 +127,37 @@ class Guided:
             shown = None if other is None else _tried(some, other, make)[0]
             if shown is not None and shown.witness is not None:
                 return shown
-        return self._refined(find, make, until, followed, most)[0]
+        return self._refined(find, make, look, followed, most)[0]
 
     def _refined(
         self,
         find: Callable[[Reach], _T | None],
         make: Callable[[Reach, _T], Aim],
-        until: Until | None,
+        look: _Look,
         followed: Followed,
         most: int,
     ) -> tuple[Answer[_T], Followed]:
         """The same by searches that come to no more than ``most`` situations each, and what was followed in the end."""
-        found, reach = None, self._search(followed, until, most)
-        while reach.complete or until is not None:
+        found, reach = None, self._search(followed, look, most)
+        while reach.complete or look.until is not None:
             nearest = find(reach)
             if nearest is None:
                 return Answer(reach.complete, found), followed
             found = nearest
             answer, missed = _tried(reach, found, make)
+            some = [missed]
             if answer.witness is None:
                 # where the nearest cannot be played, there may be another that can
-                sure = self._explored(reach.world, until, most, partial(_sure, reach.world))
-                other = find(sure)
+                other = self._least_trusting(find, look, followed, most)
                 if other is not None:
-                    answer, missed = _tried(sure, other, make)
-            more = followed if missed is None else followed.and_also(missed)
-            if more == followed:
+                    answer, missed = _tried(*other, make)
+                    some.append(missed)
+            more = [followed.and_also(one) for one in some if one is not None]
+            new = [one for one in more if one != followed]
+            if answer.witness is not None or not new:
                 return answer, followed
-            followed = more
-            reach = self._search(followed, until, most)
+            followed = min(new, key=self._size)
+            reach = self._search(followed, look, most)
         return Answer(False, found), followed
 
     def _sampled(self, followed: Followed) -> Iterator[Reach]:
@@ -164,7 +179,8 @@ class Guided:
     def let_go(self) -> None:
         """Forget all that only helped to find things out."""
         self._worlds = {_NOTHING: self.reach.world}
-        self._searches = {_NOTHING: self.reach}
+        self._tables = dict[Followed, Tables]()
+        self._searches = dict[tuple[Followed, bool], TabledSearch]()
         self._samples = dict[Followed, Sampling]()
 
     def memories_of(self, layer: int, state: int) -> Followed:
@@ -173,33 +189,48 @@ class Guided:
         asked = _remembered(self.reach.world.slice.machine, *(way.condition for way in ways))
         return Followed(asked.memories)
 
-    def _search(self, followed: Followed, until: Until | None, most: int) -> Reach:
-        """What can be reached with so much followed: all, if that is not too much, or what is nearest until a view is come to."""
-        known = self._searches.get(followed)
-        if known is not None and (known.complete or len(known.world.kept.rows) >= min(most, self.left)):
-            return known
-        reach = self._explored(self._world(followed), until, most)
-        if reach.complete or reach.reason is Reason.BUDGET:
-            self._searches[followed] = reach
+    def _least_trusting(
+        self, find: Callable[[Reach], _T | None], look: _Look, followed: Followed, most: int
+    ) -> tuple[Reach, _T] | None:
+        """What is come to by trusting in as little of what is open as possible."""
+        paused = True
+        while paused:
+            reach = self._search(followed, look, most, True)
+            other = find(reach)
+            if other is not None:
+                return reach, other
+            paused = self._searches[followed, True].paused
+        return None
+
+    def _search(self, followed: Followed, look: _Look, most: int, trusts: bool = False) -> Reach:
+        """What can be reached with so much followed: all, if that is not too much, or what is nearest until a view is come to; with
+        ``trusts`` those first that trust least in what is open."""
+        if followed == _NOTHING and self.reach.complete and not trusts:
+            return self.reach
+        search = self._searches.get((followed, trusts))
+        if search is None:
+            tables = self._tables.get(followed)
+            if tables is None:
+                tables = self._tables[followed] = Tables(self._world(followed))
+            search = self._searches[followed, trusts] = TabledSearch(tables, trusts)
+        before, limits = search.effort, self.limits()
+        work = replace(limits.after(len(self.reach.places)), budget=min(most, before + max(self.left, 0)))
+        reach = search.run(work, None if look.until is None else partial(look.until, search.tables.world), look.into)
+        self.left -= search.effort - before
         return reach
+
+    def _size(self, followed: Followed) -> int:
+        """In how many ways so much can have come before."""
+        machine = self.reach.world.slice.machine
+        ages = dict[AgeKey, int]([*machine.buffers, *machine.clocks])
+        ticks = [machine.memories[index].ticks for index in followed.memories] + [ages[key] for key in followed.ages]
+        return prod(one + 1 for one in ticks)
 
     def _world(self, followed: Followed) -> FreeWorld:
         if followed not in self._worlds:
             part = self.reach.world.slice
             self._worlds[followed] = FreeWorld(part, followed.memories, False, followed.ages)
         return self._worlds[followed]
-
-    def _explored(
-        self, world: FreeWorld, until: Until | None, most: int, only: Callable[[View], Collection[int]] | None = None
-    ) -> Reach:
-        """A search of one of the worlds, as far as there are situations left."""
-        known = len(world.kept.rows)
-        limits = self.limits()
-        budget = min(most, known + max(self.left, 0))
-        work = replace(limits.after(len(self.reach.places)), budget=budget)
-        reach = explore(world, work, None if until is None else partial(until, world), only)
-        self.left -= len(world.kept.rows) - known
-        return reach
 
 
 def _tried(reach: Reach, found: _T, make: Callable[[Reach, _T], Aim]) -> tuple[Answer[_T], Followed | None]:
@@ -215,17 +246,6 @@ def _tried(reach: Reach, found: _T, make: Callable[[Reach, _T], Aim]) -> tuple[A
     if witness.replays:
         return Answer(False, found, witness, rows), None
     return Answer(False, found), _remembered(reach.machine, aim.surprise(replayed(reach, rows)))
-
-
-def _sure(world: FreeWorld, view: View) -> list[int]:
-    """The positions of the outcomes of a view that some values bring about whatever is open."""
-    count = len(world.machine.symbols)
-    full = world.full[count:]
-    return [
-        position
-        for position in range(len(world.outcomes(view)))
-        if any(box[count:] == full for box in world.boxes(view, position))
-    ]
 
 
 def _where_taken(layer: int, state: int, index: int, world: FreeWorld, view: View) -> Masks | None:
@@ -251,16 +271,19 @@ def _played(reach: Reach, aim: Aim) -> tuple[Rows, Followed | None]:
                 before = chosen(world, _pressing(world, one) or one, before)
                 rows.append(before)
             break
-        wrong: x.Expression | None = None
+        missed: Followed | None = None
         fixed = tick >= len(aim.path) - aim.fixed
-        for row in _choices(world, moved.view, outcome, masks if fixed else world.full, before):
-            after = next(iter(player.go_on(now, [given(machine, before, row, False)])))
+        for box, row in _choices(world, moved.view, outcome, masks if fixed else world.full, before):
+            changes = given(machine, before, row, False)
+            after = next(iter(player.go_on(now, [changes])))
             surprise = _surprise(world, place.states, outcome, after.fired)
             if surprise is None:
                 break
-            wrong = wrong or surprise
+            if missed is None:
+                situation = player.situation(now)
+                missed = _mistaken(world, situation, changes, box, *surprise) or _remembered(machine, surprise[1])
         else:
-            return rows, _remembered(machine, wrong)
+            return rows, missed or _NOTHING
         rows.append(row)
         now, before = after, row
         place = world.after(place, moved, outcome)
@@ -269,20 +292,52 @@ def _played(reach: Reach, aim: Aim) -> tuple[Rows, Followed | None]:
 
 def _surprise(
     world: FreeWorld, states: tuple[int, ...], outcome: Outcome, fired: tuple[int, ...]
-) -> x.Expression | None:
-    """The condition, of those tried in these states, that was the first not to be as an outcome has it, by what was taken."""
+) -> tuple[int, x.Expression | None] | None:
+    """The layer and condition, of those tried in these states, that was the first not to be as an outcome has it, by what was taken."""
     for at in world.layers:
         ways = world.machine.layers[at].ways[states[at]]
         thought = ways[outcome.fired[at]].index if outcome.fired[at] >= 0 else -1
         if fired[at] != thought:
-            return next(way.condition for way in ways if way.index in (fired[at], thought))
+            return at, next(way.condition for way in ways if way.index in (fired[at], thought))
     return None
+
+
+def _mistaken(
+    world: FreeWorld,
+    before: Situation,
+    changes: dict[int, Symbolic],
+    box: Masks,
+    layer: int,
+    condition: x.Expression | None,
+) -> Followed | None:
+    """What a condition remembers for the shortest time, of all that is not followed and was otherwise than a box has it; None if
+    there is nothing."""
+    machine = world.slice.machine
+    now = Stepper(machine, free=True).when_tried(before, changes, layer)
+    asked = world.asked.get((layer, now.states[layer]), {})
+    found = list[tuple[int, Followed]]()
+    for part in x.parts(condition) if condition is not None else ():
+        if isinstance(part, x.Remembered) and part.index in asked:
+            memory = machine.memories[part.index]
+            if not box[asked[part.index]] & _bit(before.counters[part.index] >= memory.enough):
+                found.append((memory.ticks, Followed(frozenset({part.index}))))
+        elif isinstance(part, x.Buffered | x.SinceLeft) and part in world.opened:
+            if not box[world.opened[part]] & _bit(decide(part, now)):
+                key = part.symbol if isinstance(part, x.Buffered) else (part.layer, part.state)
+                found.append((part.ticks, Followed(ages=frozenset({key}))))
+    return min(found, key=itemgetter(0))[1] if found else None
+
+
+def _bit(value: bool) -> int:
+    """A value as a set of values."""
+    return 0b10 if value else 0b01
 
 
 def _choices(
     world: FreeWorld, view: View, outcome: Outcome, masks: Masks, before: list[Symbolic]
-) -> Iterator[list[Symbolic]]:
-    """Values out of masks that bring an outcome about, those first for which least of what is open has to turn out one way."""
+) -> Iterator[tuple[Masks, list[Symbolic]]]:
+    """Boxes out of masks that bring an outcome about, with values of them, those first for which least of what is open has to turn out
+    one way."""
     position = next(at for at, one in enumerate(world.outcomes(view)) if one.brings(outcome))
     count, boxes = len(world.machine.symbols), list[tuple[int, Masks]]()
     for box in world.boxes(view, position):
@@ -292,7 +347,7 @@ def _choices(
     for _, part in islice(sorted(boxes, key=itemgetter(0)), MOST_CHOICES):
         for allowed in (_pressing(world, part), world.completed(part)):
             if allowed is not None:
-                yield chosen(world, allowed, before)
+                yield part, chosen(world, allowed, before)
 
 
 def _pressing(world: FreeWorld, masks: Masks) -> Masks | None:

@@ -1,0 +1,241 @@
+"""Breadth first through what ticks make of places, all of them numbers, in compiled code.
+
+A place is a row of numbers: its core without clocks, what of its past is not counted (the *rest*), and what memories and clocks count,
+several in a word.  What a tick makes of it does not depend on these counts but on what kind they are of, so it is looked up: places
+with the same core, rest and kinds of counts are one *case*.  What is not known yet is asked for, and the place comes up again.
+"""
+
+from __future__ import annotations
+
+from typing import NamedTuple
+
+import numpy as np
+
+from leanstep.core.jit import kernel
+
+STAND, CASE = 1 << 60, 2 << 60
+"""What is looked up: where a core stands whose clocks are of such kinds, and the case of where it stands and a rest, with such kinds."""
+
+RESTS, CHOICES = 1 << 30, 3
+"""More rests than there are; in how many ways a count goes on, at most."""
+
+ALL = -1
+"""Instead of how much outcomes trust: gone on by all of them."""
+
+WENT_ON, FOUND, STUCK = 0, 1, 2
+"""Everything was gone on from as far as it is known how; a wanted view was come to; a place has no next tick."""
+
+
+class Facts(NamedTuple):
+    """What is known of ticks.  By count (memories first, then clocks): the ``word`` of a row it is in, times what (``stride``), of how
+    many values (``radix``), where in ``kinds`` it is said of what kind each value is (``kind``), as bits of a number, and where in
+    ``steps`` what comes after it (``offset``), by each choice; ``clocks`` are the bits of clocks.  By where cores stand: the kinds that
+    are ``read``.  By case: its view (``views``), and where its outcomes ``begin``.  By outcome: the ``core`` and the ``rest`` after it, the
+    ``choice`` of each count, and in how much of what is open it has to ``trust``.  ``keys`` and ``values`` are what is
+    looked up, by hashes."""
+
+    word: np.ndarray
+    stride: np.ndarray
+    radix: np.ndarray
+    kind: np.ndarray
+    offset: np.ndarray
+    kinds: np.ndarray
+    steps: np.ndarray
+    clocks: np.ndarray
+    read: np.ndarray
+    views: np.ndarray
+    begin: np.ndarray
+    core: np.ndarray
+    rest: np.ndarray
+    choice: np.ndarray
+    trust: np.ndarray
+    keys: np.ndarray
+    values: np.ndarray
+
+
+class Found(NamedTuple):
+    """Places that were come to, nearest first, ``count[0]`` of them: ``rows`` of numbers, the place before (``parent``), the outcome's
+    ``position`` there, and their hashes (``slots``).  ``first`` is the first place with each view, -1 where there is none."""
+
+    rows: np.ndarray
+    parent: np.ndarray
+    position: np.ndarray
+    slots: np.ndarray
+    first: np.ndarray
+    count: np.ndarray
+
+
+@kernel
+def mixed(hashed: int, more: int) -> int:  # pragma: no cover
+    """A hash of one more number."""
+    hashed = (hashed ^ more) * 0x2545F4914F6CDD1D
+    return hashed ^ (hashed >> 29)
+
+
+@kernel
+def known(keys: np.ndarray, values: np.ndarray, one: int, two: int) -> int:  # pragma: no cover
+    """What is known of two numbers; -1 if nothing is."""
+    mask = len(values) - 1
+    at = mixed(mixed(0, one), two) & mask
+    while values[at] >= 0:
+        if keys[at, 0] == one and keys[at, 1] == two:
+            return values[at]
+        at = (at + 1) & mask
+    return -1
+
+
+@kernel
+def note(keys: np.ndarray, values: np.ndarray, some: np.ndarray) -> None:  # pragma: no cover
+    """Note what is known: rows of two numbers and a third."""
+    mask = len(values) - 1
+    for row in range(len(some)):
+        at = mixed(mixed(0, some[row, 0]), some[row, 1]) & mask
+        while values[at] >= 0:
+            at = (at + 1) & mask
+        keys[at, 0], keys[at, 1], values[at] = some[row, 0], some[row, 1], some[row, 2]
+
+
+@kernel
+def slot_of(rows: np.ndarray, slots: np.ndarray, row: np.ndarray) -> int:  # pragma: no cover
+    """Where the number of a place is, or would be."""
+    mask, hashed, width = len(slots) - 1, 0, len(row)
+    for column in range(width):
+        hashed = mixed(hashed, row[column])
+    at = hashed & mask
+    while slots[at] >= 0:
+        column = 0
+        while column < width and rows[slots[at], column] == row[column]:
+            column += 1
+        if column == width:
+            break
+        at = (at + 1) & mask
+    return at
+
+
+@kernel
+def hashed_again(found: Found, slots: np.ndarray) -> None:  # pragma: no cover
+    """Hash all places anew into more slots."""
+    row = np.empty(found.rows.shape[1], np.int64)
+    for number in range(found.count[0]):
+        for column in range(len(row)):
+            row[column] = found.rows[number, column]
+        slots[slot_of(found.rows, slots, row)] = number
+
+
+@kernel
+def case_of(
+    facts: Facts, rows: np.ndarray, number: int, parts: np.ndarray
+) -> tuple[int, int]:  # pragma: no cover
+    """The case of a place (-1: not known), and the kinds of its counts as bits, as far as they are read where that is known; ``parts``
+    gets what each choice makes of each count, as part of a word."""
+    bits = 0
+    for count in range(len(facts.word)):
+        stride = facts.stride[count]
+        value = rows[number, 2 + facts.word[count]] // stride % facts.radix[count]
+        bits |= facts.kinds[facts.kind[count] + value]
+        step = facts.offset[count] + CHOICES * value
+        for choice in range(CHOICES):
+            parts[CHOICES * count + choice] = facts.steps[step + choice] * stride
+    stand = known(facts.keys, facts.values, STAND | rows[number, 0], bits & facts.clocks[0])
+    if stand < 0:
+        return -1, bits
+    bits &= facts.read[stand]
+    return known(facts.keys, facts.values, CASE | stand * RESTS | rows[number, 1], bits), bits
+
+
+@kernel
+def after(facts: Facts, outcome: int, parts: np.ndarray, then: np.ndarray) -> None:  # pragma: no cover
+    """Put what an outcome makes of a place into ``then``."""
+    then[0], then[1] = facts.core[outcome], facts.rest[outcome]
+    for column in range(2, len(then)):
+        then[column] = 0
+    for count in range(len(facts.word)):
+        then[2 + facts.word[count]] += parts[CHOICES * count + facts.choice[outcome, count]]
+
+
+@kernel
+def go_on(
+    facts: Facts,
+    found: Found,
+    todo: np.ndarray,
+    wanted: np.ndarray,
+    trust: int,
+    again: np.ndarray,
+    asked: np.ndarray,
+) -> tuple[int, int, int, int, int]:  # pragma: no cover
+    """Go on from the places ``todo`` by outcomes that ``trust`` in so much, until there is no room for more, too much is not known, or one has a ``wanted`` view.
+
+    Returns how many were looked at, how many of these have to be looked at ``again`` because their case is not known, how many cases
+    are ``asked`` about (a place of each, its core, rest, and the kinds of its counts), how it ended, and with case place.
+    """
+    rows, slots, first = found.rows, found.slots, found.first
+    then, parts = np.zeros(rows.shape[1], np.int64), np.zeros(CHOICES * len(facts.word), np.int64)
+    missed = cases = 0
+    for done in range(len(todo)):
+        number = todo[done]
+        case, bits = case_of(facts, rows, number, parts)
+        if case < 0:
+            if cases == len(asked):
+                return done, missed, cases, WENT_ON, -1
+            again[missed] = number
+            missed += 1
+            core, rest, at = rows[number, 0], rows[number, 1], 0
+            while at < cases and (asked[at, 1] != core or asked[at, 2] != rest or asked[at, 3] != bits):
+                at += 1
+            if at == cases:
+                asked[at, 0], asked[at, 1], asked[at, 2], asked[at, 3] = number, core, rest, bits
+                cases += 1
+            continue
+        view, begin, end = facts.views[case], facts.begin[case], facts.begin[case + 1]
+        if found.count[0] + end - begin > len(found.parent):
+            return done, missed, cases, WENT_ON, -1
+        if first[view] < 0 or number < first[view]:
+            first[view] = number
+        if wanted[view]:
+            return done, missed, cases, FOUND, number
+        if begin == end:
+            return done, missed, cases, STUCK, number
+        for outcome in range(begin, end):
+            if trust != ALL and trust != facts.trust[outcome]:
+                continue
+            after(facts, outcome, parts, then)
+            slot = slot_of(rows, slots, then)
+            if slots[slot] < 0:
+                fresh = found.count[0]
+                slots[slot] = fresh
+                for column in range(len(then)):
+                    rows[fresh, column] = then[column]
+                found.parent[fresh], found.position[fresh] = number, outcome - begin
+                found.count[0] = fresh + 1
+    return len(todo), missed, cases, WENT_ON, -1
+
+
+@kernel
+def entries(
+    facts: Facts, found: Found, enters: np.ndarray, done: np.ndarray, some: np.ndarray
+) -> tuple[bool, int]:  # pragma: no cover
+    """The ways by outcomes that ``enters`` says: the place, the position there, and the place after, each in a row of ``some``, nearest
+    first; those with the same case and place after only once, by what is ``done``.  Returns whether there is room for all, and how
+    many they are."""
+    then, parts = np.zeros(found.rows.shape[1], np.int64), np.zeros(CHOICES * len(facts.word), np.int64)
+    count, mask = 0, len(done) - 1
+    for number in range(found.count[0]):
+        case, _ = case_of(facts, found.rows, number, parts)
+        begin, end = (facts.begin[case], facts.begin[case + 1]) if case >= 0 else (0, 0)
+        if count + end - begin > len(some):
+            return False, count
+        for outcome in range(begin, end):
+            if not enters[outcome]:
+                continue
+            after(facts, outcome, parts, then)
+            place = found.slots[slot_of(found.rows, found.slots, then)]
+            if place < 0:
+                continue
+            at = mixed(mixed(0, outcome), place) & mask
+            while done[at, 0] >= 0 and (done[at, 0] != outcome or done[at, 1] != place):
+                at = (at + 1) & mask
+            if done[at, 0] < 0:
+                done[at, 0], done[at, 1] = outcome, place
+                some[count, 0], some[count, 1], some[count, 2] = number, outcome - begin, place
+                count += 1
+    return True, count

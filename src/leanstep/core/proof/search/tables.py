@@ -1,0 +1,246 @@
+"""What ticks make of the places of a world, in tables that are filled as they are asked for (``counting_on`` reads them)."""
+
+from __future__ import annotations
+
+from typing import NamedTuple
+
+import numpy as np
+
+from leanstep.core.conditions.evaluation import NEVER
+
+from leanstep.core.proof.search.counting_on import CASE, RESTS, STAND, Facts, note
+from leanstep.core.proof.states.free_world import FreeWorld
+from leanstep.core.proof.states.places import CoreKey, News, Past, Place, View
+
+WORD = 1 << 60
+"""How many values the counters in one word of a row have together, at most."""
+
+MOST_TRUST = 4
+"""What trusts in more counts as trusting in so much."""
+
+MOST_BITS = 60
+"""Bits that the kinds of all counts come to, at most."""
+
+_Rest = tuple[frozenset[int], tuple[int, ...], tuple[int, ...]]
+"""What there is of a past besides counters: buttons held, waits, and regions nearby."""
+
+
+class Column:
+    """Numbers one after the other, with room for more."""
+
+    def __init__(self, width: int | None = None) -> None:
+        self.array = np.zeros(16 if width is None else (16, width), np.int64)
+        self.count = 0
+
+    def add(self, value: object) -> int:
+        """One more; its place."""
+        self.array = with_room(self.array, self.count + 1)
+        self.array[self.count] = value
+        self.count += 1
+        return self.count - 1
+
+
+def with_room(array: np.ndarray, room: int, fill: int = 0) -> np.ndarray:
+    """The same numbers with room for so many."""
+    if len(array) >= room:
+        return array
+    grown = np.full((max(room, 2 * len(array)), *array.shape[1:]), fill, array.dtype)
+    grown[: len(array)] = array
+    return grown
+
+
+class _Counts(NamedTuple):
+    """How the counts of a world are written: arrays as in :class:`Facts`, and the bits that kinds of memories and of clocks come to."""
+
+    word: np.ndarray
+    stride: np.ndarray
+    radix: np.ndarray
+    kind: np.ndarray
+    offset: np.ndarray
+    kinds: np.ndarray
+    steps: np.ndarray
+    memories: int
+    bits: int
+
+    @classmethod
+    def of(cls, world: FreeWorld) -> _Counts:
+        """Those of a world's tracked memories and of the clocks of its dimensions."""
+        kinds, steps, shift = list[list[int]](), list[list[int]](), 0
+        for index in world.tracked:
+            memory = world.machine.memories[index]
+            values = range(memory.ticks + 1)
+            kinds.append([int(value >= memory.enough) << shift for value in values])
+            then = ([memory.told_apart(memory.after(value, on)) for on in (False, True)] for value in values)
+            steps.append([to for after in then for to in (*after, 0)])
+            shift += 1
+        for dimension in world.dimensions:
+            for number, limit in enumerate(dimension.limits):
+                seen = [dimension.class_of(number, age) for age in (*range(limit), NEVER)]
+                numbers = {one: at for at, one in enumerate(dict.fromkeys(seen))}
+                kinds.append([numbers[one] << shift for one in seen])
+                steps.append([to for age in range(limit + 1) for to in (min(age + 1, limit), 0, limit)])
+                shift += (len(numbers) - 1).bit_length()
+        radix = [len(one) for one in kinds]
+        starts = [np.cumsum([0, *map(len, some)])[:-1] for some in (kinds, steps)]
+        flat = ([one for some in rows for one in some] for rows in (kinds, steps))
+        arrays = (*_packed(radix), radix, *starts, *flat)
+        return cls(*(np.array(one, np.int64) for one in arrays), len(world.tracked), shift)
+
+
+class Tables:
+    """The places of a world as rows of numbers, and what is known of what follows them.  ``views`` are all that were come across;
+    ``cases`` has the number of the view of each case."""
+
+    def __init__(self, world: FreeWorld) -> None:
+        self.world = world
+        self.views: list[View] = []
+        self.cases: list[int] = []
+        self.counts = counts = _Counts.of(world)
+        self._cores: list[CoreKey] = []
+        self._rests: list[_Rest] = []
+        self._core_numbers = dict[CoreKey, int]()
+        self._rest_numbers = dict[_Rest, int]()
+        self._view_numbers = dict[View, int]()
+        self._cores_after = dict[tuple[int, tuple[object, ...]], tuple[int, tuple[int, ...]]]()
+        self._rests_after = dict[tuple[int, News], int]()
+        self._read, self._view, self._begin = Column(), Column(), Column()
+        self._core, self._rest, self._trust = Column(), Column(), Column()
+        self._choice = Column(len(counts.radix))
+        self._begin.add(0)
+        self._known, self._new = dict[tuple[int, int], int](), list[tuple[int, int, int]]()
+        self._keys, self._values = np.zeros((64, 2), np.int64), np.full(64, -1)
+        self._clocks = np.array([(1 << counts.bits) - (1 << counts.memories)], np.int64)
+
+    @property
+    def width(self) -> int:
+        """How many numbers a row has."""
+        return 3 + int(self.counts.word.max(initial=0))
+
+    def row_of(self, place: Place) -> list[int]:
+        """A place as numbers."""
+        core, clocks = self._without_clocks(place.core.key)
+        row = [core, self._rest_of(place.past)] + [0] * (self.width - 2)
+        for count, word, stride in zip((*place.past.counters, *clocks), self.counts.word.tolist(), self.counts.stride.tolist()):
+            row[2 + word] += count * stride
+        return row
+
+    def place_of(self, row: np.ndarray) -> Place:
+        """The place that a row says."""
+        core, rest = row[:2].tolist()
+        counts, memories, key = self._shown(row), self.counts.memories, self._cores[core]
+        parts, at = list(key.parts), memories
+        for number, dimension in enumerate(self.world.dimensions):
+            limits = dimension.limits
+            if limits:
+                shown = (NEVER if age == limit else age for age, limit in zip(counts[at:], limits))
+                parts[number] = dimension.showing(tuple(shown))
+                at += len(limits)
+        past = self.world.pool.past(tuple(counts[:memories]), *self._rests[rest])
+        return self.world.pool.core(key._replace(parts=tuple(parts))).after(past)
+
+    def learn(self, row: np.ndarray) -> None:
+        """Find out what follows the place that a row says."""
+        world, place, counts = self.world, self.place_of(row), self.counts
+        moved, shown = world.move(place), self._shown(row)
+        view, (core, rest) = moved.view, row[:2].tolist()
+        bits = int(counts.kinds[counts.kind + shown].sum()) if shown else 0
+        stand = self._stand(core, bits & int(self._clocks[0]), view)
+        key = CASE | stand * RESTS | rest, bits & int(self._read.array[stand])
+        if key in self._known:
+            return
+        for position, outcome in enumerate(world.outcomes(view)):
+            to, then = (stand, world.does(view.held, outcome)), (rest, outcome.news)
+            if to not in self._cores_after or then not in self._rests_after:
+                after = world.after(place, moved, outcome)
+                self._rests_after[then] = self._rest_of(after.past)
+                core_after, clocks = self._without_clocks(after.core.key)
+                moves = map(_move, shown[counts.memories :], clocks, counts.radix[counts.memories :].tolist())
+                self._cores_after[to] = core_after, tuple(moves)
+            core_after, choices = self._cores_after[to]
+            self._core.add(core_after)
+            self._rest.add(self._rests_after[then])
+            self._choice.add((*outcome.news.operands, *choices))
+            self._trust.add(trusted(world, view, position))
+        self._begin.add(self._core.count)
+        if view not in self._view_numbers:
+            self._view_numbers[view] = len(self.views)
+            self.views.append(view)
+        self.cases.append(self._view_numbers[view])
+        self._note(*key, self._view.add(self.cases[-1]))
+
+    def facts(self) -> Facts:
+        """All that is known."""
+        if 2 * len(self._known) > len(self._values):
+            room = 4 * len(self._values)
+            self._keys, self._values = np.zeros((room, 2), np.int64), np.full(room, -1)
+            self._new = [(*key, value) for key, value in self._known.items()]
+        if self._new:
+            note(self._keys, self._values, np.array(self._new, np.int64))
+            self._new = []
+        learnt = self._read, self._view, self._begin, self._core, self._rest, self._choice, self._trust
+        return Facts(*self.counts[:7], self._clocks, *(one.array for one in learnt), self._keys, self._values)
+
+    def _shown(self, row: np.ndarray) -> list[int]:
+        """What the counts of a row show."""
+        counts = self.counts
+        shown: list[int] = (row[2 + counts.word] // counts.stride % counts.radix).tolist()
+        return shown
+
+    def _note(self, one: int, two: int, value: int) -> None:
+        self._known[one, two] = value
+        self._new.append((one, two, value))
+
+    def _without_clocks(self, key: CoreKey) -> tuple[int, list[int]]:
+        """The number of a core without its clocks, and what these show."""
+        parts, clocks = list(key.parts), list[int]()
+        for number, dimension in enumerate(self.world.dimensions):
+            limits = dimension.limits
+            if limits:
+                clocks += map(min, dimension.clocks(parts[number]), limits)
+                parts[number] = ()
+        known = self._core_numbers
+        without = key._replace(parts=tuple(parts))
+        if without not in known:
+            known[without] = len(self._cores)
+            self._cores.append(without)
+        return known[without], clocks
+
+    def _stand(self, core: int, kinds: int, view: View) -> int:
+        """The number of where a core stands with clocks of such kinds."""
+        key = STAND | core, kinds
+        if key not in self._known:
+            self._note(*key, self._read.add(sum(one << at for at, one in enumerate(self.world.read_in(view.states)))))
+        return self._known[key]
+
+    def _rest_of(self, past: Past) -> int:
+        rest = past.held, past.waits, past.near
+        if rest not in self._rest_numbers:
+            self._rest_numbers[rest] = len(self._rests)
+            self._rests.append(rest)
+        return self._rest_numbers[rest]
+
+
+def trusted(world: FreeWorld, view: View, position: int) -> int:
+    """In how much of what is open an outcome has to trust, with the values that trust in least; no more than ``MOST_TRUST``."""
+    if not world.opened:
+        return 0
+    count = len(world.machine.symbols)
+    full = world.full[count:]
+    least = min(sum(map(int.__ne__, box[count:], full)) for box in world.boxes(view, position))
+    return min(least, MOST_TRUST)
+
+
+def _move(before: int, after: int, values: int) -> int:
+    """What a clock with so many values did: it ran on, was set to 0, or does not run."""
+    return 0 if after == min(before + 1, values - 1) else 1 if after == 0 else 2
+
+
+def _packed(radix: list[int]) -> tuple[list[int], list[int]]:
+    """The word of a row that each count is in, and times what."""
+    words, strides, room = list[int](), list[int](), WORD
+    for values in radix:
+        fits = words and room * values <= WORD
+        strides.append(room if fits else 1)
+        words.append((words[-1] if fits else words[-1] + 1) if words else 0)
+        room = strides[-1] * values
+    return words, strides
