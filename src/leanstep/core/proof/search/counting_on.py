@@ -1,7 +1,7 @@
 """Breadth first through what ticks make of places, all of them numbers, in compiled code.
 
-A place is a row of numbers: its core without clocks, what of its past is not counted (the *rest*), and what memories and clocks count,
-several in a word.  What a tick makes of it does not depend on these counts but on what kind they are of, so it is looked up: places
+A place is a row of numbers: its core without stays and clocks, what of its past is not counted (the *rest*), and what memories, clocks
+and stays count, several in a word.  What a tick makes of it does not depend on these counts but on what kind they are of, so it is looked up: places
 with the same core, rest and kinds of counts are one *case*.  What is not known yet is asked for, and the place comes up again.
 """
 
@@ -16,8 +16,8 @@ from leanstep.core.jit import kernel
 STAND, CASE = 1 << 60, 2 << 60
 """What is looked up: where a core stands whose clocks are of such kinds, and the case of where it stands and a rest, with such kinds."""
 
-RESTS, CHOICES = 1 << 30, 3
-"""More rests than there are; in how many ways a count goes on, at most."""
+RESTS = 1 << 30
+"""More rests than there are."""
 
 ALL = -1
 """Instead of how much outcomes trust: gone on by all of them."""
@@ -27,11 +27,12 @@ WENT_ON, FOUND, STUCK = 0, 1, 2
 
 
 class Facts(NamedTuple):
-    """What is known of ticks.  By count (memories first, then clocks): the ``word`` of a row it is in, times what (``stride``), of how
-    many values (``radix``), where in ``kinds`` it is said of what kind each value is (``kind``), as bits of a number, and where in
-    ``steps`` what comes after it (``offset``), by each choice; ``clocks`` are the bits of clocks.  By where cores stand: the kinds that
-    are ``read``.  By case: its view (``views``), and where its outcomes ``begin``.  By outcome: the ``core`` and the ``rest`` after it, the
-    ``choice`` of each count, and in how much of what is open it has to ``trust``.  ``keys`` and ``values`` are what is
+    """What is known of ticks.  By count (memories first, then clocks, then stays): the ``word`` of a row it is in, times what
+    (``stride``), of how many values (``radix``), where in ``kinds`` it is said of what kind each value is (``kind``), as bits of a
+    number, and where in ``steps`` what comes after it (``offset``), by each of so many choices (``width``); ``told`` are the bits that
+    tell where a core stands.  By core and layer where in ``kinds`` those of its stays are (``staying``).  By where cores stand: the
+    kinds that are ``read``.  By case: its view (``views``), and where its outcomes ``begin``.  By outcome: the ``core`` and the ``rest``
+    after it, the ``choice`` of each count, and in how much of what is open it has to ``trust``.  ``keys`` and ``values`` are what is
     looked up, by hashes."""
 
     word: np.ndarray
@@ -39,9 +40,11 @@ class Facts(NamedTuple):
     radix: np.ndarray
     kind: np.ndarray
     offset: np.ndarray
+    width: np.ndarray
     kinds: np.ndarray
     steps: np.ndarray
-    clocks: np.ndarray
+    told: np.ndarray
+    staying: np.ndarray
     read: np.ndarray
     views: np.ndarray
     begin: np.ndarray
@@ -124,19 +127,18 @@ def hashed_again(found: Found, slots: np.ndarray) -> None:  # pragma: no cover
 
 @kernel
 def case_of(
-    facts: Facts, rows: np.ndarray, number: int, parts: np.ndarray
+    facts: Facts, rows: np.ndarray, number: int, shown: np.ndarray
 ) -> tuple[int, int]:  # pragma: no cover
-    """The case of a place (-1: not known), and the kinds of its counts as bits, as far as they are read where that is known; ``parts``
-    gets what each choice makes of each count, as part of a word."""
-    bits = 0
-    for count in range(len(facts.word)):
-        stride = facts.stride[count]
-        value = rows[number, 2 + facts.word[count]] // stride % facts.radix[count]
-        bits |= facts.kinds[facts.kind[count] + value]
-        step = facts.offset[count] + CHOICES * value
-        for choice in range(CHOICES):
-            parts[CHOICES * count + choice] = facts.steps[step + choice] * stride
-    stand = known(facts.keys, facts.values, STAND | rows[number, 0], bits & facts.clocks[0])
+    """The case of a place (-1: not known), and the kinds of its counts as bits, as far as they are read where that is known; ``shown``
+    gets the counts."""
+    core, bits = rows[number, 0], 0
+    others = len(shown) - facts.staying.shape[1]
+    for count in range(len(shown)):
+        value = rows[number, 2 + facts.word[count]] // facts.stride[count] % facts.radix[count]
+        shown[count] = value
+        kind = facts.kind[count] if count < others else facts.staying[core, count - others]
+        bits |= facts.kinds[kind + value]
+    stand = known(facts.keys, facts.values, STAND | core, bits & facts.told[0])
     if stand < 0:
         return -1, bits
     bits &= facts.read[stand]
@@ -144,13 +146,14 @@ def case_of(
 
 
 @kernel
-def after(facts: Facts, outcome: int, parts: np.ndarray, then: np.ndarray) -> None:  # pragma: no cover
+def after(facts: Facts, outcome: int, shown: np.ndarray, then: np.ndarray) -> None:  # pragma: no cover
     """Put what an outcome makes of a place into ``then``."""
     then[0], then[1] = facts.core[outcome], facts.rest[outcome]
     for column in range(2, len(then)):
         then[column] = 0
-    for count in range(len(facts.word)):
-        then[2 + facts.word[count]] += parts[CHOICES * count + facts.choice[outcome, count]]
+    for count in range(len(shown)):
+        step = facts.offset[count] + facts.width[count] * shown[count] + facts.choice[outcome, count]
+        then[2 + facts.word[count]] += facts.steps[step] * facts.stride[count]
 
 
 @kernel
@@ -169,11 +172,11 @@ def go_on(
     are ``asked`` about (a place of each, its core, rest, and the kinds of its counts), how it ended, and with case place.
     """
     rows, slots, first = found.rows, found.slots, found.first
-    then, parts = np.zeros(rows.shape[1], np.int64), np.zeros(CHOICES * len(facts.word), np.int64)
+    then, shown = np.zeros(rows.shape[1], np.int64), np.zeros(len(facts.word), np.int64)
     missed = cases = 0
     for done in range(len(todo)):
         number = todo[done]
-        case, bits = case_of(facts, rows, number, parts)
+        case, bits = case_of(facts, rows, number, shown)
         if case < 0:
             if cases == len(asked):
                 return done, missed, cases, WENT_ON, -1
@@ -198,7 +201,7 @@ def go_on(
         for outcome in range(begin, end):
             if trust != ALL and trust != facts.trust[outcome]:
                 continue
-            after(facts, outcome, parts, then)
+            after(facts, outcome, shown, then)
             slot = slot_of(rows, slots, then)
             if slots[slot] < 0:
                 fresh = found.count[0]
@@ -217,17 +220,17 @@ def entries(
     """The ways by outcomes that ``enters`` says: the place, the position there, and the place after, each in a row of ``some``, nearest
     first; those with the same case and place after only once, by what is ``done``.  Returns whether there is room for all, and how
     many they are."""
-    then, parts = np.zeros(found.rows.shape[1], np.int64), np.zeros(CHOICES * len(facts.word), np.int64)
+    then, shown = np.zeros(found.rows.shape[1], np.int64), np.zeros(len(facts.word), np.int64)
     count, mask = 0, len(done) - 1
     for number in range(found.count[0]):
-        case, _ = case_of(facts, found.rows, number, parts)
+        case, _ = case_of(facts, found.rows, number, shown)
         begin, end = (facts.begin[case], facts.begin[case + 1]) if case >= 0 else (0, 0)
         if count + end - begin > len(some):
             return False, count
         for outcome in range(begin, end):
             if not enters[outcome]:
                 continue
-            after(facts, outcome, parts, then)
+            after(facts, outcome, shown, then)
             place = found.slots[slot_of(found.rows, found.slots, then)]
             if place < 0:
                 continue

@@ -38,7 +38,7 @@ class TabledSearch:
         self._done, self._level, self._learnt = 0, 1, 0
         hashed_again(self._found(), self._slots)
         self._ended: tuple[Reason, str] | None = None
-        if tables.counts.bits > MOST_BITS:
+        if tables.counts.told[0] >> MOST_BITS:
             self._ended = Reason.BUDGET, "too many memories and ages side by side"
         elif tables.world.completed(tables.world.full) is None:
             self._ended = Reason.ASSUMPTIONS, "the assumptions can never all hold"

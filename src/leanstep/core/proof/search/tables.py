@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from collections.abc import Hashable, Sequence
+from itertools import accumulate
 from typing import NamedTuple
 
 import numpy as np
@@ -10,7 +12,7 @@ from leanstep.core.conditions.evaluation import NEVER
 
 from leanstep.core.proof.search.counting_on import CASE, RESTS, STAND, Facts, note
 from leanstep.core.proof.states.free_world import FreeWorld
-from leanstep.core.proof.states.places import CoreKey, News, Past, Place, View
+from leanstep.core.proof.states.places import CoreKey, News, Outcome, Past, Place, View
 
 WORD = 1 << 60
 """How many values the counters in one word of a row have together, at most."""
@@ -50,41 +52,64 @@ def with_room(array: np.ndarray, room: int, fill: int = 0) -> np.ndarray:
 
 
 class _Counts(NamedTuple):
-    """How the counts of a world are written: arrays as in :class:`Facts`, and the bits that kinds of memories and of clocks come to."""
+    """How the counts of a world are written: arrays as in :class:`Facts`; how many counts are those of ``memories`` and how many those
+    of ``stays``; and by layer and state where the kinds of its stays are (``staying``)."""
 
     word: np.ndarray
     stride: np.ndarray
     radix: np.ndarray
     kind: np.ndarray
     offset: np.ndarray
+    width: np.ndarray
     kinds: np.ndarray
     steps: np.ndarray
+    told: np.ndarray
     memories: int
-    bits: int
+    stays: int
+    staying: list[list[int]]
 
-    @classmethod
-    def of(cls, world: FreeWorld) -> _Counts:
-        """Those of a world's tracked memories and of the clocks of its dimensions."""
-        kinds, steps, shift = list[list[int]](), list[list[int]](), 0
-        for index in world.tracked:
-            memory = world.machine.memories[index]
-            values = range(memory.ticks + 1)
-            kinds.append([int(value >= memory.enough) << shift for value in values])
-            then = ([memory.told_apart(memory.after(value, on)) for on in (False, True)] for value in values)
-            steps.append([to for after in then for to in (*after, 0)])
-            shift += 1
-        for dimension in world.dimensions:
-            for number, limit in enumerate(dimension.limits):
-                seen = [dimension.class_of(number, age) for age in (*range(limit), NEVER)]
-                numbers = {one: at for at, one in enumerate(dict.fromkeys(seen))}
-                kinds.append([numbers[one] << shift for one in seen])
-                steps.append([to for age in range(limit + 1) for to in (min(age + 1, limit), 0, limit)])
-                shift += (len(numbers) - 1).bit_length()
-        radix = [len(one) for one in kinds]
-        starts = [np.cumsum([0, *map(len, some)])[:-1] for some in (kinds, steps)]
-        flat = ([one for some in rows for one in some] for rows in (kinds, steps))
-        arrays = (*_packed(radix), radix, *starts, *flat)
-        return cls(*(np.array(one, np.int64) for one in arrays), len(world.tracked), shift)
+
+def _counts(world: FreeWorld) -> _Counts:
+    """How the tracked memories, the clocks of dimensions, and the stays of a world are counted."""
+    kinds, steps, shift = list[list[int]](), list[list[tuple[int, ...]]](), 0
+    for index in world.tracked:
+        memory = world.machine.memories[index]
+        values = range(memory.ticks + 1)
+        kinds.append([int(value >= memory.enough) << shift for value in values])
+        steps.append([tuple([memory.told_apart(memory.after(value, on)) for on in (False, True)]) for value in values])
+        shift += 1
+    first = shift
+    for dimension in world.dimensions:
+        for number, limit in enumerate(dimension.limits):
+            seen = [dimension.class_of(number, age) for age in (*range(limit), NEVER)]
+            kinds.append([one << shift for one in _numbered(seen)])
+            steps.append([(min(age + 1, limit), 0, limit) for age in range(limit + 1)])
+            shift += (max(kinds[-1]) >> shift).bit_length()
+    starts, staying = [*accumulate(map(len, kinds), initial=0)], list[list[int]]()
+    kinds = [[kind for row in kinds for kind in row]]
+    for at in world.layers:
+        caps, staying = world.layout.caps[at], [*staying, []]
+        for state, cap in enumerate(caps):
+            seen = [tuple([world.layout.stay_class(at, state, stay + one) for one in (0, 1)]) for stay in range(cap + 1)]
+            staying[-1].append(len(kinds[0]))
+            kinds[0] += [one << shift for one in _numbered(seen)]
+        shift += max((max(kinds[0][begin:]) >> shift for begin in staying[-1]), default=0).bit_length()
+        steps.append([(0, stay, *(min(stay + 1, cap) for cap in caps)) for stay in range(max(caps) + 1)])
+    radix = [len(rows) for rows in steps]
+    flat = [[to for row in rows for to in row] for rows in steps]
+    offsets = [*accumulate(map(len, flat), initial=0)][:-1]
+    word, stride = _packed(radix)
+    arrays = (
+        *(word, stride, radix, starts[: len(radix)], offsets, [len(rows[0]) for rows in steps]),
+        *(kinds[0], [to for row in flat for to in row], [(1 << shift) - (1 << first)]),
+    )
+    return _Counts(*(np.array(one, np.int64) for one in arrays), first, len(staying), staying)
+
+
+def _numbered(seen: Sequence[Hashable]) -> list[int]:
+    """A number for each of what is seen, the same for the same."""
+    numbers = {one: at for at, one in enumerate(dict.fromkeys(seen))}
+    return [numbers[one] for one in seen]
 
 
 class Tables:
@@ -95,7 +120,7 @@ class Tables:
         self.world = world
         self.views: list[View] = []
         self.cases: list[int] = []
-        self.counts = counts = _Counts.of(world)
+        self.counts = counts = _counts(world)
         self._cores: list[CoreKey] = []
         self._rests: list[_Rest] = []
         self._core_numbers = dict[CoreKey, int]()
@@ -109,7 +134,7 @@ class Tables:
         self._begin.add(0)
         self._known, self._new = dict[tuple[int, int], int](), list[tuple[int, int, int]]()
         self._keys, self._values = np.zeros((64, 2), np.int64), np.full(64, -1)
-        self._clocks = np.array([(1 << counts.bits) - (1 << counts.memories)], np.int64)
+        self._staying = Column(counts.stays)
 
     @property
     def width(self) -> int:
@@ -118,9 +143,9 @@ class Tables:
 
     def row_of(self, place: Place) -> list[int]:
         """A place as numbers."""
-        core, clocks = self._without_clocks(place.core.key)
+        core, counts = self._uncounted(place.core.key)
         row = [core, self._rest_of(place.past)] + [0] * (self.width - 2)
-        for count, word, stride in zip((*place.past.counters, *clocks), self.counts.word.tolist(), self.counts.stride.tolist()):
+        for count, word, stride in zip((*place.past.counters, *counts), self.counts.word.tolist(), self.counts.stride.tolist()):
             row[2 + word] += count * stride
         return row
 
@@ -128,23 +153,26 @@ class Tables:
         """The place that a row says."""
         core, rest = row[:2].tolist()
         counts, memories, key = self._shown(row), self.counts.memories, self._cores[core]
-        parts, at = list(key.parts), memories
+        parts, stays, at = list(key.parts), list(key.stays), memories
         for number, dimension in enumerate(self.world.dimensions):
             limits = dimension.limits
             if limits:
                 shown = (NEVER if age == limit else age for age, limit in zip(counts[at:], limits))
                 parts[number] = dimension.showing(tuple(shown))
                 at += len(limits)
+        for layer, stay in zip(self.world.layers, counts[at:]):
+            stays[layer] = stay
         past = self.world.pool.past(tuple(counts[:memories]), *self._rests[rest])
-        return self.world.pool.core(key._replace(parts=tuple(parts))).after(past)
+        return self.world.pool.core(CoreKey(key.states, tuple(stays), tuple(parts))).after(past)
 
     def learn(self, row: np.ndarray) -> None:
         """Find out what follows the place that a row says."""
         world, place, counts = self.world, self.place_of(row), self.counts
         moved, shown = world.move(place), self._shown(row)
         view, (core, rest) = moved.view, row[:2].tolist()
-        bits = int(counts.kinds[counts.kind + shown].sum()) if shown else 0
-        stand = self._stand(core, bits & int(self._clocks[0]), view)
+        kinds = [*counts.kind[: len(shown) - counts.stays].tolist(), *self._staying.array[core].tolist()]
+        bits = sum(counts.kinds[[kind + value for kind, value in zip(kinds, shown)]].tolist())
+        stand = self._stand(core, bits & int(counts.told[0]), view)
         key = CASE | stand * RESTS | rest, bits & int(self._read.array[stand])
         if key in self._known:
             return
@@ -153,9 +181,11 @@ class Tables:
             if to not in self._cores_after or then not in self._rests_after:
                 after = world.after(place, moved, outcome)
                 self._rests_after[then] = self._rest_of(after.past)
-                core_after, clocks = self._without_clocks(after.core.key)
-                moves = map(_move, shown[counts.memories :], clocks, counts.radix[counts.memories :].tolist())
-                self._cores_after[to] = core_after, tuple(moves)
+                core_after, later = self._uncounted(after.core.key)
+                clocks = len(later) - counts.stays
+                moves = map(_move, shown[counts.memories :], later[:clocks], counts.radix[counts.memories :].tolist())
+                stays = (self._stayed(view, outcome, at) for at in world.layers)
+                self._cores_after[to] = core_after, (*moves, *stays)
             core_after, choices = self._cores_after[to]
             self._core.add(core_after)
             self._rest.add(self._rests_after[then])
@@ -177,8 +207,8 @@ class Tables:
         if self._new:
             note(self._keys, self._values, np.array(self._new, np.int64))
             self._new = []
-        learnt = self._read, self._view, self._begin, self._core, self._rest, self._choice, self._trust
-        return Facts(*self.counts[:7], self._clocks, *(one.array for one in learnt), self._keys, self._values)
+        learnt = self._staying, self._read, self._view, self._begin, self._core, self._rest, self._choice, self._trust
+        return Facts(*self.counts[:9], *(one.array for one in learnt), self._keys, self._values)
 
     def _shown(self, row: np.ndarray) -> list[int]:
         """What the counts of a row show."""
@@ -190,20 +220,25 @@ class Tables:
         self._known[one, two] = value
         self._new.append((one, two, value))
 
-    def _without_clocks(self, key: CoreKey) -> tuple[int, list[int]]:
-        """The number of a core without its clocks, and what these show."""
-        parts, clocks = list(key.parts), list[int]()
+    def _uncounted(self, key: CoreKey) -> tuple[int, list[int]]:
+        """The number of a core without its clocks and stays, and what these show."""
+        parts, counts, layers = list(key.parts), list[int](), self.world.layers
         for number, dimension in enumerate(self.world.dimensions):
             limits = dimension.limits
             if limits:
-                clocks += map(min, dimension.clocks(parts[number]), limits)
+                counts += map(min, dimension.clocks(parts[number]), limits)
                 parts[number] = ()
-        known = self._core_numbers
-        without = key._replace(parts=tuple(parts))
-        if without not in known:
-            known[without] = len(self._cores)
+        counts += [key.stays[at] for at in layers]
+        without = CoreKey(key.states, (0,) * len(key.stays), tuple(parts))
+        number = self._core_numbers.setdefault(without, len(self._cores))
+        if number == len(self._cores):
             self._cores.append(without)
-        return known[without], clocks
+            self._staying.add([kinds[key.states[at]] for at, kinds in zip(layers, self.counts.staying)])
+        return number, counts
+
+    def _stayed(self, view: View, outcome: Outcome, layer: int) -> int:
+        """What a stay does: it begins, or time stands still, or it goes on in its state."""
+        return 0 if outcome.fired[layer] >= 0 else 1 if view.frozen else 2 + view.states[layer]
 
     def _stand(self, core: int, kinds: int, view: View) -> int:
         """The number of where a core stands with clocks of such kinds."""

@@ -154,6 +154,10 @@ class Leavings(_Since):
     def seen(self, now: TickState) -> Hashable:
         return tuple([(key, self.classed(key, age)) for key, age in self.kept(now.since)])
 
+    def class_of(self, number: int, age: int) -> int:
+        # what is forgotten on the tick is not seen any more
+        return -1 if age + 1 >= self.most[number][1] else super().class_of(number, age)
+
     def decides(self, atom: x.Expression) -> bool:
         return isinstance(atom, x.SinceLeft) and (atom.layer, atom.state) in self.turns
 
