@@ -20,7 +20,7 @@ FLAGS = tuple(Parameter(name=name, kind="flag") for name in ("f", "g"))
 def patiently(*ways: Transition) -> Played:
     """What is played of a character none of whose memories is followed."""
     ((part, layers),) = slices(compile_character(sketch(*ways, states="a b c", parameters=FLAGS)))
-    return played(explore(FreeWorld(part, frozenset())), layers, lambda: Work(effort=Effort(asked=(0, 0, 0))))
+    return played(explore(FreeWorld(part, frozenset())), layers, lambda: Work(effort=Effort(asked=(0, 0))))
 
 
 def test_values_are_kept_until_a_memory_holds() -> None:

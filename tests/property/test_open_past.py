@@ -36,7 +36,7 @@ KINDS: dict[str, Make] = {
 }
 
 
-LITTLE = Effort(followed=0, heavy=0, closely=10, asked=(10, 10, 20))
+LITTLE = Effort(followed=0, heavy=0, closely=10, asked=(10, 20))
 """No memory is followed, and what is looked at closely is soon too much."""
 
 

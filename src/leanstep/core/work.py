@@ -68,8 +68,8 @@ class Effort:
     undecided, all are followed whatever it takes up to so many combinations of states and pasts (``heavy``), and of these with ages
     (``ages``).  ``ways``: from place to place, up to which limits on how fast numbers change are followed; ``playheads``: places of
     a playhead, besides four for each tick of its clip.  Where the past is left open: ``closely``, situations up to which a few states
-    are looked at by themselves, and ``asked``, those of one search for a single question, before
-    and after some situations of each kind were looked at, and of all of them together.  ``wobbled``: places that are looked at for
+    are looked at by themselves, and ``asked``, views of which it is found out what follows, for one search for a single question and
+    for all of them together (so many places that only count on make as much work as one).  ``wobbled``: places that are looked at for
     what wobbles.  ``handed_on``: situations and views that an edited character takes over in any case, of use or not.
     """
 
@@ -80,7 +80,7 @@ class Effort:
     ways: int = 400_000
     playheads: int = 1_000
     closely: int = 20_000
-    asked: tuple[int, int, int] = (1_500, 6_000, 30_000)
+    asked: tuple[int, int] = (6_000, 30_000)
     wobbled: int = 200_000
     handed_on: int = 1_000
 

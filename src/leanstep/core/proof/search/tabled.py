@@ -1,5 +1,5 @@
-"""What can be reached in a world for a single question, by tables: many places for little, of which only those are made that the answer
-needs."""
+"""What can be reached in a world for a single question, by tables: many places for little, of which only those are made that the
+answer needs."""
 
 from __future__ import annotations
 
@@ -7,8 +7,8 @@ from collections.abc import Callable
 
 import numpy as np
 
-from leanstep.core.proof.search.counting_on import ALL, FOUND, STUCK, Found, entries, go_on, hashed_again
 from leanstep.core.proof.search.reach import Reach
+from leanstep.core.proof.search.table_kernels import ALL, FOUND, POSITION, STUCK, Found, entries, go_on, hashed_again
 from leanstep.core.proof.search.tables import MOST_BITS, MOST_TRUST, Tables, with_room
 from leanstep.core.proof.states.places import View
 from leanstep.core.work import Reason, Work
@@ -51,8 +51,8 @@ class TabledSearch:
     def run(
         self, work: Work, until: Callable[[View], bool] | None = None, into: tuple[int, int] | None = None
     ) -> Reach:
-        """Go on until a view is come to, everything was visited, or the work's budget of :attr:`effort` is spent.  Of the places come to
-        it has those that lead to the first with such a view, and those from which the state (layer, state) is come ``into``."""
+        """Go on until a view is come to, everything was visited, or the work's budget of :attr:`effort` is spent.  Of the places come
+        to it has those that lead to the first with such a view, and those from which the state (layer, state) is come ``into``."""
         wanted = np.zeros(0, np.bool_)
 
         def judged() -> np.ndarray:
@@ -139,17 +139,17 @@ class TabledSearch:
     def _entries(self, into: tuple[int, int]) -> list[tuple[int, int, int]] | None:
         """The ways into a state, each as place, position and place after; None if there are too many."""
         layer, state = into
-        enters, by_view = list[bool](), dict[int, list[bool]]()
-        for number in self.tables.cases:
-            if number not in by_view:
-                view = self.tables.views[number]
-                row = self.tables.world.machine.layers[layer].ways[view.states[layer]]
-                fired = (outcome.fired[layer] for outcome in self.tables.world.outcomes(view))
-                by_view[number] = [at >= 0 and row[at].target == state != view.states[layer] for at in fired]
-            enters += by_view[number]
-        done, some = np.full((4 * MOST_ENTRIES, 2), -1), np.empty((MOST_ENTRIES, 3), np.int64)
-        whole, count = entries(self.tables.facts(), self._found(), np.array(enters, np.bool_), done, some)
-        return [(place, position, after) for place, position, after in some[:count].tolist()] if whole else None
+        tables, facts = self.tables, self.tables.facts()
+        enters = np.zeros(len(facts.ways), np.bool_)
+        for case, view in enumerate(tables.views[number] for number in tables.cases):
+            row = tables.world.machine.layers[layer].ways[view.states[layer]]
+            fired = (outcome.fired[layer] for outcome in tables.world.outcomes(view))
+            some = slice(facts.begin[case], facts.begin[case + 1])
+            into_it = [at >= 0 and row[at].target == state != view.states[layer] for at in fired]
+            enters[some] = np.array(into_it, np.bool_)[facts.ways[some, POSITION]]
+        done, found = np.full((4 * MOST_ENTRIES, 2), -1), np.empty((MOST_ENTRIES, 3), np.int64)
+        whole, count = entries(facts, self._found(), enters, done, found)
+        return [(place, position, after) for place, position, after in found[:count].tolist()] if whole else None
 
     def _reach(self, met: int, into: tuple[int, int] | None) -> Reach:
         """What was come to, as far as it was asked for."""
@@ -168,7 +168,9 @@ class TabledSearch:
             reach.abort(Reason.BUDGET, f"more than {MOST_ENTRIES} ways into a state")
             ways = []
         numbers = {-1: -1}
-        for number in sorted(self._with_all_before({0, met, *(way[0] for way in ways), *(way[2] for way in ways)} - {-1})):
+        for number in sorted(
+            self._with_all_before({0, met, *(way[0] for way in ways), *(way[2] for way in ways)} - {-1})
+        ):
             place, parent = self.tables.place_of(self._rows[number]), numbers[int(self._parent[number])]
             numbers[number] = reach.numbers[place] = len(reach.places)
             reach.places.append(place)
@@ -176,8 +178,8 @@ class TabledSearch:
             reach.successors.append([None] * len(world.outcomes(reach.views[-1])))  # type: ignore[list-item]
             reach.parents.append((parent, int(self._position[number]) if parent >= 0 else -1, int(parent >= 0)))
             reach.depths.append(reach.depths[parent] + 1 if parent >= 0 else 0)
-        for place, position, after in ways:
-            reach.successors[numbers[place]][position] = numbers[after]
+        for before, position, after in ways:
+            reach.successors[numbers[before]][position] = numbers[after]
         return reach
 
     def _with_all_before(self, some: set[int]) -> set[int]:

@@ -1,16 +1,15 @@
-"""What ticks make of the places of a world, in tables that are filled as they are asked for (``counting_on`` reads them)."""
+"""What ticks make of the places of a world, in tables that are filled as they are asked for (``table_kernels`` reads them)."""
 
 from __future__ import annotations
 
 from collections.abc import Hashable, Sequence
-from itertools import accumulate
+from itertools import accumulate, pairwise
 from typing import NamedTuple
 
 import numpy as np
 
 from leanstep.core.conditions.evaluation import NEVER
-
-from leanstep.core.proof.search.counting_on import CASE, RESTS, STAND, Facts, note
+from leanstep.core.proof.search.table_kernels import CASE, CHOICES, RESTS, STAND, Counts, Facts, note
 from leanstep.core.proof.states.free_world import FreeWorld
 from leanstep.core.proof.states.places import CoreKey, News, Outcome, Past, Place, View
 
@@ -34,7 +33,7 @@ class Column:
         self.array = np.zeros(16 if width is None else (16, width), np.int64)
         self.count = 0
 
-    def add(self, value: object) -> int:
+    def add(self, value: int | Sequence[int]) -> int:
         """One more; its place."""
         self.array = with_room(self.array, self.count + 1)
         self.array[self.count] = value
@@ -51,59 +50,53 @@ def with_room(array: np.ndarray, room: int, fill: int = 0) -> np.ndarray:
     return grown
 
 
-class _Counts(NamedTuple):
-    """How the counts of a world are written: arrays as in :class:`Facts`; how many counts are those of ``memories`` and how many those
-    of ``stays``; and by layer and state where the kinds of its stays are (``staying``)."""
+class _Counted(NamedTuple):
+    """The ``counts`` of a world: how many of them are those of ``memories``, how many those of ``stays``, and by layer and state where
+    the kinds of stays are (``staying``)."""
 
-    word: np.ndarray
-    stride: np.ndarray
-    radix: np.ndarray
-    kind: np.ndarray
-    offset: np.ndarray
-    width: np.ndarray
-    kinds: np.ndarray
-    steps: np.ndarray
-    told: np.ndarray
+    counts: Counts
     memories: int
     stays: int
     staying: list[list[int]]
 
-
-def _counts(world: FreeWorld) -> _Counts:
-    """How the tracked memories, the clocks of dimensions, and the stays of a world are counted."""
-    kinds, steps, shift = list[list[int]](), list[list[tuple[int, ...]]](), 0
-    for index in world.tracked:
-        memory = world.machine.memories[index]
-        values = range(memory.ticks + 1)
-        kinds.append([int(value >= memory.enough) << shift for value in values])
-        steps.append([tuple([memory.told_apart(memory.after(value, on)) for on in (False, True)]) for value in values])
-        shift += 1
-    first = shift
-    for dimension in world.dimensions:
-        for number, limit in enumerate(dimension.limits):
-            seen = [dimension.class_of(number, age) for age in (*range(limit), NEVER)]
-            kinds.append([one << shift for one in _numbered(seen)])
-            steps.append([(min(age + 1, limit), 0, limit) for age in range(limit + 1)])
-            shift += (max(kinds[-1]) >> shift).bit_length()
-    starts, staying = [*accumulate(map(len, kinds), initial=0)], list[list[int]]()
-    kinds = [[kind for row in kinds for kind in row]]
-    for at in world.layers:
-        caps, staying = world.layout.caps[at], [*staying, []]
-        for state, cap in enumerate(caps):
-            seen = [tuple([world.layout.stay_class(at, state, stay + one) for one in (0, 1)]) for stay in range(cap + 1)]
-            staying[-1].append(len(kinds[0]))
-            kinds[0] += [one << shift for one in _numbered(seen)]
-        shift += max((max(kinds[0][begin:]) >> shift for begin in staying[-1]), default=0).bit_length()
-        steps.append([(0, stay, *(min(stay + 1, cap) for cap in caps)) for stay in range(max(caps) + 1)])
-    radix = [len(rows) for rows in steps]
-    flat = [[to for row in rows for to in row] for rows in steps]
-    offsets = [*accumulate(map(len, flat), initial=0)][:-1]
-    word, stride = _packed(radix)
-    arrays = (
-        *(word, stride, radix, starts[: len(radix)], offsets, [len(rows[0]) for rows in steps]),
-        *(kinds[0], [to for row in flat for to in row], [(1 << shift) - (1 << first)]),
-    )
-    return _Counts(*(np.array(one, np.int64) for one in arrays), first, len(staying), staying)
+    @classmethod
+    def of(cls, world: FreeWorld) -> _Counted:
+        """How the tracked memories, the clocks of dimensions, and the stays of a world are counted."""
+        kinds, starts, steps, shift = list[int](), list[int](), list[list[tuple[int, ...]]](), 0
+        for memory in (world.machine.memories[index] for index in world.tracked):
+            values = range(memory.ticks + 1)
+            starts.append(len(kinds))
+            kinds += [int(value >= memory.enough) << shift for value in values]
+            steps.append(
+                [tuple([memory.told_apart(memory.after(value, on)) for on in (False, True)]) for value in values]
+            )
+            shift += 1
+        memories = shift
+        for dimension in world.dimensions:
+            for number, limit in enumerate(dimension.limits):
+                seen = _numbered([dimension.class_of(number, age) for age in (*range(limit), NEVER)])
+                starts.append(len(kinds))
+                kinds += [kind << shift for kind in seen]
+                steps.append([(min(age + 1, limit), 0, limit) for age in range(limit + 1)])
+                shift += max(seen).bit_length()
+        staying = list[list[int]]()
+        for at in world.layers:
+            caps, most = world.layout.caps[at], 0
+            staying.append([])
+            for state, cap in enumerate(caps):
+                turns = [world.layout.stay_class(at, state, stay) for stay in range(cap + 2)]
+                seen = _numbered([*pairwise(turns)])
+                staying[-1].append(len(kinds))
+                kinds += [kind << shift for kind in seen]
+                most = max(most, *seen)
+            shift += most.bit_length()
+            steps.append([(0, stay, *(min(stay + 1, cap) for cap in caps)) for stay in range(max(caps) + 1)])
+        radix, width = [len(rows) for rows in steps], [len(rows[0]) for rows in steps]
+        offsets = [*accumulate((values * choices for values, choices in zip(radix, width)), initial=0)][:-1]
+        flat = [to for rows in steps for row in rows for to in row]
+        told = [(1 << shift) - (1 << memories)]
+        columns = (*_packed(radix), radix, starts, kinds, offsets, width, flat, told)
+        return cls(Counts(*(np.array(one, np.int64) for one in columns)), memories, len(staying), staying)
 
 
 def _numbered(seen: Sequence[Hashable]) -> list[int]:
@@ -120,7 +113,8 @@ class Tables:
         self.world = world
         self.views: list[View] = []
         self.cases: list[int] = []
-        self.counts = counts = _counts(world)
+        self._counted = _Counted.of(world)
+        self.counts = counts = self._counted.counts
         self._cores: list[CoreKey] = []
         self._rests: list[_Rest] = []
         self._core_numbers = dict[CoreKey, int]()
@@ -129,12 +123,11 @@ class Tables:
         self._cores_after = dict[tuple[int, tuple[object, ...]], tuple[int, tuple[int, ...]]]()
         self._rests_after = dict[tuple[int, News], int]()
         self._read, self._view, self._begin = Column(), Column(), Column()
-        self._core, self._rest, self._trust = Column(), Column(), Column()
-        self._choice = Column(len(counts.radix))
+        self._ways = Column(CHOICES + len(counts.radix))
         self._begin.add(0)
         self._known, self._new = dict[tuple[int, int], int](), list[tuple[int, int, int]]()
         self._keys, self._values = np.zeros((64, 2), np.int64), np.full(64, -1)
-        self._staying = Column(counts.stays)
+        self._staying = Column(self._counted.stays)
 
     @property
     def width(self) -> int:
@@ -145,14 +138,16 @@ class Tables:
         """A place as numbers."""
         core, counts = self._uncounted(place.core.key)
         row = [core, self._rest_of(place.past)] + [0] * (self.width - 2)
-        for count, word, stride in zip((*place.past.counters, *counts), self.counts.word.tolist(), self.counts.stride.tolist()):
+        for count, word, stride in zip(
+            (*place.past.counters, *counts), self.counts.word.tolist(), self.counts.stride.tolist()
+        ):
             row[2 + word] += count * stride
         return row
 
     def place_of(self, row: np.ndarray) -> Place:
         """The place that a row says."""
         core, rest = row[:2].tolist()
-        counts, memories, key = self._shown(row), self.counts.memories, self._cores[core]
+        counts, memories, key = self._shown(row), self._counted.memories, self._cores[core]
         parts, stays, at = list(key.parts), list(key.stays), memories
         for number, dimension in enumerate(self.world.dimensions):
             limits = dimension.limits
@@ -170,28 +165,29 @@ class Tables:
         world, place, counts = self.world, self.place_of(row), self.counts
         moved, shown = world.move(place), self._shown(row)
         view, (core, rest) = moved.view, row[:2].tolist()
-        kinds = [*counts.kind[: len(shown) - counts.stays].tolist(), *self._staying.array[core].tolist()]
+        kinds = [*counts.kind.tolist(), *self._staying.array[core].tolist()]
         bits = sum(counts.kinds[[kind + value for kind, value in zip(kinds, shown)]].tolist())
         stand = self._stand(core, bits & int(counts.told[0]), view)
         key = CASE | stand * RESTS | rest, bits & int(self._read.array[stand])
         if key in self._known:
             return
+        ways = list[tuple[int, ...]]()
         for position, outcome in enumerate(world.outcomes(view)):
             to, then = (stand, world.does(view.held, outcome)), (rest, outcome.news)
             if to not in self._cores_after or then not in self._rests_after:
                 after = world.after(place, moved, outcome)
                 self._rests_after[then] = self._rest_of(after.past)
                 core_after, later = self._uncounted(after.core.key)
-                clocks = len(later) - counts.stays
-                moves = map(_move, shown[counts.memories :], later[:clocks], counts.radix[counts.memories :].tolist())
+                clocks = slice(self._counted.memories, len(shown) - self._counted.stays)
+                moves = map(_move, shown[clocks], later, counts.radix[clocks].tolist())
                 stays = (self._stayed(view, outcome, at) for at in world.layers)
                 self._cores_after[to] = core_after, (*moves, *stays)
             core_after, choices = self._cores_after[to]
-            self._core.add(core_after)
-            self._rest.add(self._rests_after[then])
-            self._choice.add((*outcome.news.operands, *choices))
-            self._trust.add(trusted(world, view, position))
-        self._begin.add(self._core.count)
+            trust = min(MOST_TRUST, *map(world.trust, world.boxes(view, position)))
+            ways.append((trust, position, core_after, self._rests_after[then], *outcome.news.operands, *choices))
+        for way in sorted(ways):
+            self._ways.add(way)
+        self._begin.add(self._ways.count)
         if view not in self._view_numbers:
             self._view_numbers[view] = len(self.views)
             self.views.append(view)
@@ -207,8 +203,9 @@ class Tables:
         if self._new:
             note(self._keys, self._values, np.array(self._new, np.int64))
             self._new = []
-        learnt = self._staying, self._read, self._view, self._begin, self._core, self._rest, self._choice, self._trust
-        return Facts(*self.counts[:9], *(one.array for one in learnt), self._keys, self._values)
+        columns = self._staying, self._read, self._view, self._begin, self._ways
+        arrays = *(one.array for one in columns), self._keys, self._values
+        return Facts(self.counts, *arrays)
 
     def _shown(self, row: np.ndarray) -> list[int]:
         """What the counts of a row show."""
@@ -233,7 +230,7 @@ class Tables:
         number = self._core_numbers.setdefault(without, len(self._cores))
         if number == len(self._cores):
             self._cores.append(without)
-            self._staying.add([kinds[key.states[at]] for at, kinds in zip(layers, self.counts.staying)])
+            self._staying.add([kinds[key.states[at]] for at, kinds in zip(layers, self._counted.staying)])
         return number, counts
 
     def _stayed(self, view: View, outcome: Outcome, layer: int) -> int:
@@ -253,16 +250,6 @@ class Tables:
             self._rest_numbers[rest] = len(self._rests)
             self._rests.append(rest)
         return self._rest_numbers[rest]
-
-
-def trusted(world: FreeWorld, view: View, position: int) -> int:
-    """In how much of what is open an outcome has to trust, with the values that trust in least; no more than ``MOST_TRUST``."""
-    if not world.opened:
-        return 0
-    count = len(world.machine.symbols)
-    full = world.full[count:]
-    least = min(sum(map(int.__ne__, box[count:], full)) for box in world.boxes(view, position))
-    return min(least, MOST_TRUST)
 
 
 def _move(before: int, after: int, values: int) -> int:

@@ -44,7 +44,7 @@ class Kept:
     """What has been worked out about views and places of a world.
 
     ``outcomes`` of views, each with its ``boxes``; ``fires`` by view and layer: what can fire without pulse or edge;
-    ``rivals`` by view, layer, what stays whole, and a digest of which pairs are asked about: those that can be true together, by their
+    ``rivals`` by view, layer and a digest of which pairs are asked about: those that can be true together, by their
     transitions' indices; ``rows`` of places; ``stays`` by layer and place just entered, with the states passed; ``rests`` by
     view and values: the position of what happens, None where that is open;
     ``permitted``: whether the assumptions allow some values from outside.
@@ -55,6 +55,6 @@ class Kept:
     fires: dict[tuple[View, int], dict[int, list[Masks]]] = field(default_factory=dict)
     rows: dict[Place, Row] = field(default_factory=dict)
     stays: dict[tuple[int, Place], tuple[list[Stay], frozenset[States]]] = field(default_factory=dict)
-    rivals: dict[tuple[View, int, frozenset[int], bytes], dict[tuple[int, int], Masks]] = field(default_factory=dict)
+    rivals: dict[tuple[View, int, bytes], dict[tuple[int, int], Masks]] = field(default_factory=dict)
     rests: dict[tuple[View, Masks], int | None] = field(default_factory=dict)
     permitted: dict[tuple[Symbolic, ...], bool] = field(default_factory=dict)

@@ -112,10 +112,6 @@ class _Since(Dimension):
     def class_of(self, number: int, age: int) -> int:
         return -1 if age == NEVER else self.classed(self.most[number][0], age + 1)
 
-    def alike(self, part: tuple[tuple[AgeKey, int], ...]) -> tuple[Hashable, tuple[int, ...]]:
-        clocks = self.clocks(part)
-        return tuple(map(self.classed, self.turns, clocks)), clocks
-
 
 class Presses(_Since):
     """How long ago buttons were pressed whose presses are still unused."""

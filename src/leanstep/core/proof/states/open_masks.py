@@ -73,9 +73,9 @@ class OpenMasks(Boxes, Moments):
     def _frozen(self, at: Place | View) -> bool:
         return at.scene.frozen if isinstance(at, View) else self.part_of(at, Freeze, 0) > 0
 
-    def is_whatever(self, masks: Masks) -> bool:
-        """Whether masks hold whatever is open says."""
-        return all(masks[symbol] == self.full[symbol] for symbol in self.open_past)
+    def trust(self, masks: Masks) -> int:
+        """In how much of the past that is open masks trust."""
+        return sum(masks[symbol] != self.full[symbol] for symbol in self.open_past)
 
     def lasting(self, masks: Masks) -> Masks:
         """The part of masks that a run can keep for ever: countdowns are at 0 before long."""

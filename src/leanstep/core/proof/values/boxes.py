@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Callable
+from heapq import heappop, heappush
 from operator import itemgetter
 from typing import Any
 
@@ -49,20 +50,26 @@ class Boxes:
             known = self._options[symbol, mask] = tuple(value for bit, value in values if mask >> bit & 1)
         return known
 
-    def divide(self, masks: Masks, answer: Answer, whole: frozenset[int] = frozenset()) -> None:
-        """Ask ``answer`` about ever smaller sets of values, leaving out what the assumptions forbid, and those for which sets of some
-        symbols would have to be divided that are to stay ``whole``."""
-        stack: list[tuple[Masks, Any]] = [(masks, None)]
+    def divide(self, masks: Masks, answer: Answer, cost: Callable[[Masks], int] | None = None) -> None:
+        """Ask ``answer`` about ever smaller sets of values, leaving out what the assumptions forbid; with a ``cost`` about those first
+        that cost least."""
+        stack: list[tuple[int, int, Masks, Any]] = [(0, 0, masks, None)]
+        number = 0
         while stack:
-            current, then = stack.pop()
+            _, _, current, then = heappop(stack) if cost is not None else stack.pop()
             result = answer(current, then)
             if isinstance(result, Split):
-                if result.symbol in whole:
-                    continue
                 yes, no = result.of(current)
                 # what a split does not touch has been looked at before it, but for what there was from the outset
                 touched = self.linked and (current is masks or result.symbol in self._linking)
-                stack += [(part, result.then) for part in (no, yes) if not touched or self.allowed(part) is not False]
+                for part in (no, yes):
+                    if touched and self.allowed(part) is False:
+                        continue
+                    if cost is None:
+                        stack.append((0, 0, part, result.then))
+                    else:
+                        number -= 1
+                        heappush(stack, (cost(part), number, part, result.then))
             elif result:
                 return
 

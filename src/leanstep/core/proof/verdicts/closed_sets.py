@@ -139,11 +139,9 @@ def idle_transitions(reach: Reach, layers: tuple[int, ...]) -> list[Idle]:
     return found
 
 
-def can_hold(
-    world: FreeWorld, view: View, layer: int, position: int, whole: frozenset[int] = frozenset()
-) -> Masks | None:
-    """Values with which the way at ``position`` would be true in a view, whatever comes before it in its layer, and which leave sets of
-    some symbols ``whole``; None when there are none."""
+def can_hold(world: FreeWorld, view: View, layer: int, position: int, trusting: bool = True) -> Masks | None:
+    """Values with which the way at ``position`` would be true in a view, whatever comes before it in its layer; where what is open
+    is not to be trusted (``trusting``), those that trust in least of it.  None when there are none."""
     judge = world.conditions[layer][view.states[layer]][position]
     shown: list[Masks] = []
 
@@ -160,7 +158,7 @@ def can_hold(
             shown.append(allowed)
         return allowed is not None
 
-    world.divide(world.open_masks(view), answer, whole)
+    world.divide(world.open_masks(view), answer, None if trusting else world.trust)
     return shown[0] if shown else None
 
 
@@ -172,9 +170,9 @@ def where_true(layer: int, index: int, world: FreeWorld, view: View) -> Masks | 
     if not positions or view.frozen or view.blocked[layer]:
         return None
     some = can_hold(world, view, layer, positions[0])
-    if some is None or world.is_whatever(some):
+    if some is None or not world.trust(some):
         return some
-    return can_hold(world, view, layer, positions[0], world.open_past) or some
+    return can_hold(world, view, layer, positions[0], trusting=False)
 
 
 def shadowing(reach: Reach, idle: Idle) -> list[int]:

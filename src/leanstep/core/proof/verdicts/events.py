@@ -164,10 +164,10 @@ def together_in(
     view: View,
     layer: int,
     known: Collection[tuple[int, int, int]],
-    whole: frozenset[int] = frozenset(),
+    trusting: bool = True,
 ) -> dict[tuple[int, int], Masks]:
-    """The pairs of transitions that can be true together in one view and are not ``known``, each with values that show it, which
-    leave sets of some symbols ``whole``."""
+    """The pairs of transitions that can be true together in one view and are not ``known``, each with values that show it; where
+    what is open is not to be trusted (``trusting``), those that trust in least of it."""
     ways = world.machine.layers[layer].ways[view.states[layer]]
     rivals = _rivals(ways)
     for position, way in enumerate(ways):
@@ -176,10 +176,12 @@ def together_in(
     pairs = int(rivals.sum())
     if not pairs:
         return {}
-    key = (view, layer, whole, blake2b(rivals.tobytes()).digest())
-    if key in world.kept.rivals:
+    key = (view, layer, blake2b(rivals.tobytes()).digest())
+    if trusting and key in world.kept.rivals:
         return world.kept.rivals[key]
-    found = world.kept.rivals[key] = dict[tuple[int, int], Masks]()
+    found = dict[tuple[int, int], Masks]()
+    if trusting:
+        world.kept.rivals[key] = found
     judges = world.conditions[layer][view.states[layer]]
 
     def answer(masks: Masks, then: Tried | Halt | None) -> Split | bool:
@@ -202,7 +204,7 @@ def together_in(
                     found[ways[first].index, ways[position].index] = allowed
         return len(found) == pairs
 
-    world.divide(world.open_masks(view), answer, whole)
+    world.divide(world.open_masks(view), answer, None if trusting else world.trust)
     return found
 
 
@@ -211,9 +213,9 @@ def where_together(layer: int, first: int, other: int, world: FreeWorld, view: V
     if view.frozen or view.blocked[layer]:
         return None
     some = together_in(world, view, layer, ()).get((first, other))
-    if some is None or world.is_whatever(some):
+    if some is None or not world.trust(some):
         return some
-    return together_in(world, view, layer, (), world.open_past).get((first, other), some)
+    return together_in(world, view, layer, (), trusting=False)[first, other]
 
 
 def _rivals(ways: Sequence[CompiledTransition]) -> np.ndarray:

@@ -19,9 +19,8 @@ from typing import Generic, NamedTuple, TypeVar
 from leanstep.core.conditions import expression as x
 from leanstep.core.conditions.evaluation import Symbolic, decide
 from leanstep.core.graph.machine import Machine
-from leanstep.core.proof.reduce.observables import AgeKey, age_turns
+from leanstep.core.proof.reduce.observables import AgeKey
 from leanstep.core.proof.search.reach import Reach, first_places
-from leanstep.core.proof.search.sampling import Sampling
 from leanstep.core.proof.search.tabled import TabledSearch
 from leanstep.core.proof.search.tables import Tables
 from leanstep.core.proof.states.concrete import Rows, chosen
@@ -33,15 +32,11 @@ from leanstep.core.proof.witness.shrinking import Aim, Witness, replayed, witnes
 from leanstep.core.rehearsal.situation import Situation
 from leanstep.core.rehearsal.step_trace import given
 from leanstep.core.rehearsal.stepping import Stepper
-from leanstep.core.work import Reason, TooLong, Work
+from leanstep.core.work import TooLong, Work
 
 _T = TypeVar("_T")
 Until = Callable[[FreeWorld, View], bool]
 Where = Callable[[FreeWorld, View], Masks | None]
-
-SAMPLED, MANY = (400, 1_000, 3_000), 8
-"""Situations that are gone on from where there are too many, each time with a look at what was found; and memories that are counted
-there side by side."""
 
 MOST_CHOICES = 30
 """Sets of values that are tried to bring one outcome about."""
@@ -83,7 +78,7 @@ class Guided:
 
     def __init__(self, reach: Reach, limits: Callable[[], Work]) -> None:
         self.reach, self.limits = reach, limits
-        self.left = limits().effort.asked[2]
+        self.left = limits().effort.asked[1]
         self._taken: dict[tuple[int, int, int], Answer[tuple[int, Masks]]] = {}
         self.let_go()
 
@@ -117,32 +112,12 @@ class Guided:
     ) -> Answer[_T]:
         """Whether there is what ``find`` looks for; ``make`` says what a take has to show then.  ``until`` tells the views in which
         it can be found, or it is found where a state (layer, state) is come ``into``; so much is ``followed`` from the beginning."""
-        few, most = self.limits().effort.asked[:2]
-        look = _Look(until, into)
-        answer, so_far = self._refined(find, make, look, followed, few)
-        if answer.ruled_out or answer.witness is not None:
-            return answer
-        for some in self._sampled(so_far):
-            other = find(some)
-            shown = None if other is None else _tried(some, other, make)[0]
-            if shown is not None and shown.witness is not None:
-                return shown
-        return self._refined(find, make, look, followed, most)[0]
-
-    def _refined(
-        self,
-        find: Callable[[Reach], _T | None],
-        make: Callable[[Reach, _T], Aim],
-        look: _Look,
-        followed: Followed,
-        most: int,
-    ) -> tuple[Answer[_T], Followed]:
-        """The same by searches that come to no more than ``most`` situations each, and what was followed in the end."""
+        look, most = _Look(until, into), self.limits().effort.asked[0]
         found, reach = None, self._search(followed, look, most)
         while reach.complete or look.until is not None:
             nearest = find(reach)
             if nearest is None:
-                return Answer(reach.complete, found), followed
+                return Answer(reach.complete, found)
             found = nearest
             answer, missed = _tried(reach, found, make)
             some = [missed]
@@ -155,33 +130,16 @@ class Guided:
             more = [followed.and_also(one) for one in some if one is not None]
             new = [one for one in more if one != followed]
             if answer.witness is not None or not new:
-                return answer, followed
+                return answer
             followed = min(new, key=self._size)
             reach = self._search(followed, look, most)
-        return Answer(False, found), followed
-
-    def _sampled(self, followed: Followed) -> Iterator[Reach]:
-        """Some situations of each kind, and more as long as they are asked for: with everything followed, or with so much where that
-        is too many clocks side by side."""
-        part = self.reach.world.slice
-        if len(part.memories) <= MANY:
-            followed = Followed(part.memories, frozenset(age_turns(part)))
-        sampling = self._samples.get(followed)
-        if sampling is None:
-            sampling = self._samples[followed] = Sampling(self._world(followed))
-        else:
-            yield sampling.reach
-        for most in SAMPLED:
-            if sampling.done < most and not sampling.over:
-                sampling.run(replace(self.limits().after(len(self.reach.places)), budget=most))
-                yield sampling.reach
+        return Answer(False, found)
 
     def let_go(self) -> None:
         """Forget all that only helped to find things out."""
         self._worlds = {_NOTHING: self.reach.world}
         self._tables = dict[Followed, Tables]()
         self._searches = dict[tuple[Followed, bool], TabledSearch]()
-        self._samples = dict[Followed, Sampling]()
 
     def memories_of(self, layer: int, state: int) -> Followed:
         """The memories that the transitions from a state ask for."""
@@ -293,7 +251,8 @@ def _played(reach: Reach, aim: Aim) -> tuple[Rows, Followed | None]:
 def _surprise(
     world: FreeWorld, states: tuple[int, ...], outcome: Outcome, fired: tuple[int, ...]
 ) -> tuple[int, x.Expression | None] | None:
-    """The layer and condition, of those tried in these states, that was the first not to be as an outcome has it, by what was taken."""
+    """The layer and condition, of those tried in these states, that was the first not to be as an outcome has it, by what was
+    taken."""
     for at in world.layers:
         ways = world.machine.layers[at].ways[states[at]]
         thought = ways[outcome.fired[at]].index if outcome.fired[at] >= 0 else -1
@@ -321,10 +280,9 @@ def _mistaken(
             memory = machine.memories[part.index]
             if not box[asked[part.index]] & _bit(before.counters[part.index] >= memory.enough):
                 found.append((memory.ticks, Followed(frozenset({part.index}))))
-        elif isinstance(part, x.Buffered | x.SinceLeft) and part in world.opened:
-            if not box[world.opened[part]] & _bit(decide(part, now)):
-                key = part.symbol if isinstance(part, x.Buffered) else (part.layer, part.state)
-                found.append((part.ticks, Followed(ages=frozenset({key}))))
+        elif isinstance(part, x.Buffered | x.SinceLeft) and (symbol := world.opened.get(part)) is not None:
+            key = part.symbol if isinstance(part, x.Buffered) else (part.layer, part.state)
+            found += [] if box[symbol] & _bit(decide(part, now)) else [(part.ticks, Followed(ages=frozenset({key})))]
     return min(found, key=itemgetter(0))[1] if found else None
 
 
