@@ -69,7 +69,7 @@ class _Search:
                     continue
                 if done % 16 == 0:
                     limits.at(done)
-                if done >= limits.budget or len(reach.places) > 2 * limits.budget:
+                if done >= limits.budget or len(reach.places) > limits.budget:
                     reach.abort(Reason.BUDGET, f"the budget of {limits.budget} situations was used up")
                     return
                 done += 1
