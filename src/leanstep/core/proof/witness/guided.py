@@ -38,6 +38,9 @@ _T = TypeVar("_T")
 Until = Callable[[FreeWorld, View], bool]
 Where = Callable[[FreeWorld, View], Masks | None]
 
+NEAREST = 500
+"""Views of which it is found out what follows, to find something nearer than what trusts in least."""
+
 MOST_CHOICES = 30
 """Sets of values that are tried to bring one outcome about."""
 
@@ -51,6 +54,10 @@ class Followed(NamedTuple):
     def and_also(self, other: Followed) -> Followed:
         """This and the other."""
         return Followed(self.memories | other.memories, self.ages | other.ages)
+
+    def has(self, other: Followed) -> bool:
+        """Whether the other is all in this."""
+        return self.and_also(other) == self
 
 
 _NOTHING = Followed()
@@ -112,28 +119,22 @@ class Guided:
     ) -> Answer[_T]:
         """Whether there is what ``find`` looks for; ``make`` says what a take has to show then.  ``until`` tells the views in which
         it can be found, or it is found where a state (layer, state) is come ``into``; so much is ``followed`` from the beginning."""
-        look, most = _Look(until, into), self.limits().effort.asked[0]
-        found, reach = None, self._search(followed, look, most)
-        while reach.complete or look.until is not None:
-            nearest = find(reach)
-            if nearest is None:
-                return Answer(reach.complete, found)
-            found = nearest
-            answer, missed = _tried(reach, found, make)
-            some = [missed]
-            if answer.witness is None:
-                # where the nearest cannot be played, there may be another that can
-                other = self._least_trusting(find, look, followed, most)
-                if other is not None:
-                    answer, missed = _tried(*other, make)
-                    some.append(missed)
-            more = [followed.and_also(one) for one in some if one is not None]
-            new = [one for one in more if one != followed]
-            if answer.witness is not None or not new:
-                return answer
-            followed = min(new, key=self._size)
-            reach = self._search(followed, look, most)
-        return Answer(False, found)
+        look, found = _Look(until, into), None
+        while True:
+            missing = list[Followed]()
+            for trusts in (False, True):
+                reach, come_to = self._come_to(find, look, followed, trusts)
+                if come_to is None and reach.complete:
+                    return Answer(True, found)
+                if come_to is not None:
+                    found = come_to
+                    answer, missed = _tried(reach, found, make)
+                    if answer.witness is not None:
+                        return answer
+                    missing += [] if missed is None or followed.has(missed) else [followed.and_also(missed)]
+            if not missing:
+                return Answer(False, found)
+            followed = min(missing, key=self._size)
 
     def let_go(self) -> None:
         """Forget all that only helped to find things out."""
@@ -147,18 +148,17 @@ class Guided:
         asked = _remembered(self.reach.world.slice.machine, *(way.condition for way in ways))
         return Followed(asked.memories)
 
-    def _least_trusting(
-        self, find: Callable[[Reach], _T | None], look: _Look, followed: Followed, most: int
-    ) -> tuple[Reach, _T] | None:
-        """What is come to by trusting in as little of what is open as possible."""
-        paused = True
-        while paused:
-            reach = self._search(followed, look, most, True)
-            other = find(reach)
-            if other is not None:
-                return reach, other
-            paused = self._searches[followed, True].paused
-        return None
+    def _come_to(
+        self, find: Callable[[Reach], _T | None], look: _Look, followed: Followed, trusts: bool
+    ) -> tuple[Reach, _T | None]:
+        """What is looked for with so much followed: the nearest, if little is enough to find it, or what ``trusts`` in as little of
+        what is open as possible; and the search that has come to it."""
+        most = self.limits().effort.asked[0] if trusts else NEAREST
+        while True:
+            reach = self._search(followed, look, most, trusts)
+            found = find(reach) if trusts or reach.complete or look.until is not None else None
+            if found is not None or not trusts or not self._searches[followed, True].paused:
+                return reach, found
 
     def _search(self, followed: Followed, look: _Look, most: int, trusts: bool = False) -> Reach:
         """What can be reached with so much followed: all, if that is not too much, or what is nearest until a view is come to; with
