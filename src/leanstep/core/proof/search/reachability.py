@@ -3,31 +3,25 @@
 from __future__ import annotations
 
 from collections import defaultdict
-from collections.abc import Callable, Collection
 from heapq import heappop, heappush
 from itertools import product
 
+from leanstep.core.conditions.evaluation import NEVER
 from leanstep.core.proof.search.reach import Reach, nearest_first
 from leanstep.core.proof.states.cache import Row
-from leanstep.core.proof.states.free_world import FreeWorld
+from leanstep.core.proof.states.free_world import FreeWorld, TooWide
 from leanstep.core.proof.states.places import Core, CoreKey, Moved, Outcome, Place, View
 from leanstep.core.work import DEFAULT, Reason, Work, look
 
 
-def explore(
-    world: FreeWorld,
-    limits: Work = DEFAULT,
-    until: Callable[[View], bool] | None = None,
-    only: Callable[[View], Collection[int]] | None = None,
-) -> Reach:
-    """Visit every place reachable in the free world, nearest first, ``until`` one has a certain view; ``only`` has the positions of
-    those outcomes of a view that are gone on from.
+def explore(world: FreeWorld, limits: Work = DEFAULT) -> Reach:
+    """Visit every place reachable in the free world, nearest first.
 
     Waiting is not enumerated: where nothing but a stay goes on, the search jumps to the next stay that can make a
     difference.
     """
     reach = Reach(world)
-    search = _Search(reach, only)
+    search = _Search(reach)
     search.lead(world.first(), (-1, -1, 0), 0)
     reach.marks |= world.first_marks
     if world.completed(world.full) is None:
@@ -36,13 +30,17 @@ def explore(
         reach.stuck = 0
         _note_entered(reach)
         return reach
-    search.run(limits, until)
+    world.widest = limits.budget
+    try:
+        search.run(limits)
+    except TooWide:
+        reach.abort(Reason.BUDGET, f"more than {limits.budget} things can happen on a tick")
+    finally:
+        world.widest = NEVER
     look()
     _note_passed(reach)
     if not reach.complete:
         _drop_unvisited(reach)
-    if only is not None and reach.complete:
-        reach.abort(Reason.PAST, "only some of what can happen was looked at")
     if world.wild and reach.complete:
         reach.abort(Reason.INEXACT, f"this cannot be decided exactly: {', '.join(world.wild)}")
     _note_entered(reach)
@@ -53,14 +51,14 @@ class _Search:
     """Visits places in the order of their depths; ``waiting`` are those still to visit, by depth, and ``coming`` the depths at
     which there are any: those between are jumped over."""
 
-    def __init__(self, reach: Reach, only: Callable[[View], Collection[int]] | None) -> None:
-        self.reach, self.only = reach, only
+    def __init__(self, reach: Reach) -> None:
+        self.reach = reach
         self.waiting: dict[int, list[int]] = defaultdict(list)
         self.coming: list[int] = []
         self.seen: set[View] = set()
 
-    def run(self, limits: Work, until: Callable[[View], bool] | None) -> None:
-        """Visit everything the limits allow, until a view is come to."""
+    def run(self, limits: Work) -> None:
+        """Visit everything the limits allow."""
         reach, done = self.reach, 0
         while self.coming:
             depth = heappop(self.coming)
@@ -78,9 +76,6 @@ class _Search:
                 if view not in self.seen:
                     self.seen.add(view)
                     _note_fired(reach, view)
-                    if until is not None and until(view):
-                        reach.abort(Reason.PAST, "what was looked for was found")
-                        return
             if not reach.complete:
                 return
 
@@ -101,9 +96,7 @@ class _Search:
             reach.leaps[number] = row.leap
         depths, found = reach.depths, list(map(reach.numbers.get, row.afters))
         # what is known can only be nearer than it was thought to be where a leap has led to it
-        some = range(len(found)) if self.only is None else self.only(row.view)
-        for position in some if reach.leaps or None in found else ():
-            known = found[position]
+        for position, known in enumerate(found) if reach.leaps or None in found else ():
             if known is None or depth + 1 < depths[known]:
                 ticks = row.leap if row.leap > 1 and reach.world.outcomes(row.view)[position].idle else 1
                 found[position] = self.lead(row.afters[position], (number, position, ticks), depth + ticks)

@@ -7,14 +7,19 @@ from collections.abc import Callable
 
 import numpy as np
 
+from leanstep.core.conditions.evaluation import NEVER
 from leanstep.core.proof.search.reach import Reach
 from leanstep.core.proof.search.table_kernels import ALL, FOUND, POSITION, STUCK, Found, entries, go_on, hashed_again
 from leanstep.core.proof.search.tables import MOST_BITS, MOST_TRUST, Tables, with_room
+from leanstep.core.proof.states.free_world import TooWide
 from leanstep.core.proof.states.places import View
 from leanstep.core.work import Reason, Work
 
 AT_ONCE, ASKED = 8_192, 64
 """Places that are gone on from before it is looked whether to stop, and kinds of them that are asked about together."""
+
+WIDEST = 10_000
+"""Outcomes of a view that are looked at."""
 
 MOST_ENTRIES = 1 << 17
 """Ways into a state that are looked at."""
@@ -116,13 +121,25 @@ class TabledSearch:
             if how == STUCK:
                 self._ended = Reason.ASSUMPTIONS, "a situation has no next tick that the assumptions allow"
                 break
-            for place in asked[:cases, 0].tolist():
-                self.tables.learn(self._rows[place])
-                self._learnt += 1
+            if not self._learn(asked[:cases, 0].tolist()):
+                break
             if done < len(todo) and cases < ASKED:
                 self._grow()
             todo = np.concatenate([again[:missed], todo[done:]])
         return -1
+
+    def _learn(self, some: list[int]) -> bool:
+        """Find out what follows some places; whether that is possible."""
+        self.tables.world.widest = WIDEST
+        try:
+            for place in some:
+                self.tables.learn(self._rows[place])
+                self._learnt += 1
+        except TooWide:
+            self._ended = Reason.BUDGET, f"more than {WIDEST} things can happen on a tick"
+        finally:
+            self.tables.world.widest = NEVER
+        return self._ended is None
 
     def _found(self) -> Found:
         return Found(self._rows, self._parent, self._position, self._slots, self._first, self._count)

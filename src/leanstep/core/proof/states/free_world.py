@@ -14,6 +14,7 @@ from __future__ import annotations
 from typing import NamedTuple
 
 from leanstep.core.conditions import expression as x
+from leanstep.core.conditions.evaluation import NEVER
 from leanstep.core.graph.effects import BODILY
 from leanstep.core.graph.machine import CompiledTransition
 from leanstep.core.graph.tick_state import TickState
@@ -28,6 +29,10 @@ from leanstep.core.proof.values.predicates import Judge, Masks, Regional, Settin
 from leanstep.core.proof.values.regions import SMALL, regions_of
 from leanstep.core.wording import listed
 from leanstep.core.work import look
+
+
+class TooWide(Exception):
+    """More can happen in a view than may be looked at."""
 
 
 class Tried(NamedTuple):
@@ -67,7 +72,7 @@ class FreeWorld(OpenMasks):
     Whole numbers with at most ``small`` values are compared value by value.
 
     ``wild`` names what could even happen beyond what is open.
-    ``kept`` is what has been worked out.
+    ``kept`` is what has been worked out, ``widest`` how many outcomes of a view may be looked at.
     """
 
     def __init__(
@@ -101,6 +106,7 @@ class FreeWorld(OpenMasks):
         self._narrowed: dict[tuple[Masks, int, bool], Masks | None] = {}
         self._moments: dict[tuple[View, tuple[int, ...]], TickState] = {}
         self.kept = Kept()
+        self.widest = NEVER
 
     # What matters where
 
@@ -189,7 +195,12 @@ class FreeWorld(OpenMasks):
     # What can happen
 
     def outcomes(self, view: View) -> tuple[Outcome, ...]:
-        """Everything that can happen in a view, each once."""
+        """Everything that can happen in a view, each once.
+
+        Raises
+        ------
+        TooWide : it is more than may be looked at now (``widest``).
+        """
         known = self.kept.outcomes.get(view)
         if known is None:
             found: dict[tuple[object, ...], Outcome] = {}
@@ -206,6 +217,8 @@ class FreeWorld(OpenMasks):
                     allowed = self.completed(masks)
                     if allowed is not None:
                         found[key] = outcome.of(allowed)
+                        if len(found) > self.widest:
+                            raise TooWide
                 return False
 
             self.divide(self.open_masks(view), answer)
