@@ -80,7 +80,7 @@ class Effort:
     ways: int = 400_000
     playheads: int = 1_000
     closely: int = 20_000
-    asked: tuple[int, int] = (6_000, 30_000)
+    asked: tuple[int, int] = (3_000, 15_000)
     wobbled: int = 200_000
     handed_on: int = 1_000
 
