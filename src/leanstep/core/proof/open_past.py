@@ -13,7 +13,7 @@ from typing import Any, Concatenate, ParamSpec, TypeVar
 
 import networkx as nx
 
-from leanstep.core.proof.search.few_states import alone, apart, plain
+from leanstep.core.proof.search.few_states import alone, apart, plain, rules_out
 from leanstep.core.proof.search.reach import Reach, kept_where
 from leanstep.core.proof.values.predicates import Masks
 from leanstep.core.proof.verdicts.closed_sets import (
@@ -31,7 +31,7 @@ from leanstep.core.proof.verdicts.resting import Restless, comes_to_rest
 from leanstep.core.proof.verdicts.settled import asks_for_ages, left_for_sure
 from leanstep.core.proof.verdicts.wobble import Wobble, wobbles
 from leanstep.core.proof.witness import building, open_takes
-from leanstep.core.proof.witness.guided import Where
+from leanstep.core.proof.witness.guided import Until, Where, where_taken
 from leanstep.core.proof.witness.playing import Played
 from leanstep.core.proof.witness.shrinking import Witness
 from leanstep.core.work import Effort
@@ -64,6 +64,10 @@ class Opened:
     def _alone(self, layer: int, *states: int) -> Reach | None:
         """The search of a few states by themselves, if that is possible and not too much."""
         return alone(self.reach, self.effort.closely, layer, *states)
+
+    def _rules_out(self, until: Until, layer: int, *states: int) -> bool:
+        """Whether the search of a few states by themselves comes to no view of some kind."""
+        return rules_out(self.reach, self.effort.asked[0], until, layer, *states)
 
     @cached_property
     def exact(self) -> bool:
@@ -121,8 +125,8 @@ class Opened:
         witness = open_takes.true_with(stage, what.place, what.masks, first, other, thin) if what.place >= 0 else None
         if witness is not None:
             return True, witness
-        near = [self._alone(layer, state) for state in self._states(layer, {other, first} - {-1})]
-        if not any(one is None or _seen_in(one, where) for one in near):
+        states = self._states(layer, {other, first} - {-1})
+        if all(self._rules_out(lambda world, view: where(world, view) is not None, layer, state) for state in states):
             return False, None
         make = partial(building.true, layer=layer, first=first, other=other, thin=thin)
         answer = self.played.guided.on_tick(where, make)
@@ -134,8 +138,7 @@ class Opened:
 
     def _never_taken(self, layer: int, state: int, index: int) -> bool:
         """Whether a closer look rules out that a transition is taken from a state; if it is, that is played."""
-        near = self._alone(layer, state)
-        if near is not None and (layer, index) not in near.fired:
+        if self._rules_out(lambda world, view: where_taken(layer, state, index, world, view) is not None, layer, state):
             return True
         return self.played.stages[layer].rules_out(state, index)
 
@@ -325,8 +328,3 @@ class Opened:
             return True
         near = self._alone(layer, state)
         return near is None or state in first_caught(near, layer)
-
-
-def _seen_in(reach: Reach, where: Where) -> bool:
-    """Whether a search has come to a view in which there are values for something."""
-    return any(where(reach.world, view) is not None for view in dict.fromkeys(reach.views))

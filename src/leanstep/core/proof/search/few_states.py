@@ -6,14 +6,19 @@ some transition lead there.  That allows more than can happen, so what this sear
 
 from __future__ import annotations
 
+from collections.abc import Callable
 from dataclasses import replace
+from functools import partial
 
 from leanstep.core.conditions import expression as x
 from leanstep.core.graph.machine import CompiledTransition, LayerTable, Machine
 from leanstep.core.proof.reduce.slices import Slice, acts_of
 from leanstep.core.proof.search.reach import Reach, once
 from leanstep.core.proof.search.reachability import explore
+from leanstep.core.proof.search.tabled import TabledSearch
+from leanstep.core.proof.search.tables import Tables
 from leanstep.core.proof.states.free_world import FreeWorld
+from leanstep.core.proof.states.places import View
 from leanstep.core.work import Work
 
 
@@ -21,6 +26,26 @@ from leanstep.core.work import Work
 def alone(reach: Reach, most: int, layer: int, *states: int) -> Reach | None:
     """The search of a few states of a slice of one layer; None when it would come to more situations
     than ``most``, or would leave out what other states do."""
+    world = _world(reach, layer, states)
+    found = None if world is None else explore(world, Work(most))
+    return found if found is not None and found.complete else None
+
+
+@once
+def _questions(reach: Reach, layer: int, *states: int) -> TabledSearch | None:
+    """What is asked of a few states by themselves, one question after the other."""
+    world = _world(reach, layer, states)
+    return None if world is None else TabledSearch(Tables(world))
+
+
+def rules_out(reach: Reach, most: int, until: Callable[[FreeWorld, View], bool], layer: int, *states: int) -> bool:
+    """Whether a search of a few states by themselves shows that no view of some kind is come to."""
+    search = _questions(reach, layer, *states)
+    return search is not None and search.run(Work(most), partial(until, search.tables.world)).complete
+
+
+def _world(reach: Reach, layer: int, states: tuple[int, ...]) -> FreeWorld | None:
+    """The world of a few states by themselves; None where it would leave out what other states do."""
     part = reach.world.slice
     if (
         part.layers != {layer}
@@ -28,9 +53,8 @@ def alone(reach: Reach, most: int, layer: int, *states: int) -> Reach | None:
         or len(part.machine.layers[layer].states) <= len(states)
     ):
         return None
-    world = FreeWorld(Slice(_alone(reach, layer, states), part.layers), paced=False, aged=frozenset(reach.world.aged))
-    found = explore(world, Work(most))
-    return found if found.complete else None
+    few = Slice(_alone(reach, layer, states), part.layers)
+    return FreeWorld(few, paced=False, aged=frozenset(reach.world.aged))
 
 
 def apart(part: Slice, clocked: bool = True) -> bool:

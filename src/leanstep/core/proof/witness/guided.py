@@ -38,7 +38,7 @@ _T = TypeVar("_T")
 Until = Callable[[FreeWorld, View], bool]
 Where = Callable[[FreeWorld, View], Masks | None]
 
-NEAREST = 500
+NEAREST = 200
 """Views of which it is found out what follows, to find something nearer than what trusts in least."""
 
 MOST_CHOICES = 30
@@ -93,7 +93,7 @@ class Guided:
         """Whether a transition can be taken from a state."""
         key = layer, state, index
         if key not in self._taken:
-            where = partial(_where_taken, layer, state, index)
+            where = partial(where_taken, layer, state, index)
             self._taken[key] = self.on_tick(where, partial(building.taking, layer=layer, index=index))
         return self._taken[key]
 
@@ -206,7 +206,7 @@ def _tried(reach: Reach, found: _T, make: Callable[[Reach, _T], Aim]) -> tuple[A
     return Answer(False, found), _remembered(reach.machine, aim.surprise(replayed(reach, rows)))
 
 
-def _where_taken(layer: int, state: int, index: int, world: FreeWorld, view: View) -> Masks | None:
+def where_taken(layer: int, state: int, index: int, world: FreeWorld, view: View) -> Masks | None:
     """Values with which a transition is taken from a state in a view."""
     if view.states[layer] != state:
         return None
