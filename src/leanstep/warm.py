@@ -14,10 +14,15 @@ from leanstep.core.character.graph import Layer, State, Transition
 from leanstep.core.cut_outs.rendering import lay_over
 from leanstep.core.findings.report import check_character
 from leanstep.core.graph.compilation import compile_character
+from leanstep.core.proof.reduce.slices import slices
+from leanstep.core.proof.search.tabled import TabledSearch
+from leanstep.core.proof.search.tables import Tables
+from leanstep.core.proof.states.free_world import FreeWorld
 from leanstep.core.rehearsal.contact import Figure
 from leanstep.core.rehearsal.engine.engine import Engine
 from leanstep.core.rehearsal.engine.engine_trace import EngineTrace
 from leanstep.core.rehearsal.engine.pairs import play_both
+from leanstep.core.work import DEFAULT
 
 NICE = 10
 """By how much others go before compiling."""
@@ -39,6 +44,13 @@ def load() -> None:
     lay_over(dot, (1, 1), (0.0, 0.0), dot, none, nowhere, none, nowhere, False, False)
 
 
+def prove() -> None:
+    """Load what is proved with, compiling it if need be."""
+    check_character(SMALLEST)
+    for part, layers in slices(compile_character(SMALLEST)):
+        TabledSearch(Tables(FreeWorld(part))).run(DEFAULT, into=(layers[0], 0))
+
+
 def compiled_once() -> None:
     """See to it that everything is compiled, by a process of its own; it takes turns with others that do the same."""
     if jit.KEPT is not None and not jit.is_whole():
@@ -52,7 +64,7 @@ def main() -> None:
     with jit.in_turn() as done:
         if not done:
             load()
-            check_character(SMALLEST)
+            prove()
 
 
 if __name__ == "__main__":

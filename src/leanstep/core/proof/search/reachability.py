@@ -13,6 +13,9 @@ from leanstep.core.proof.states.free_world import FreeWorld, TooWide
 from leanstep.core.proof.states.places import Core, CoreKey, Moved, Outcome, Place, View
 from leanstep.core.work import DEFAULT, Reason, Work, look
 
+WIDE = 1_000
+"""Outcomes of a view that are looked at whatever the budget."""
+
 
 def explore(world: FreeWorld, limits: Work = DEFAULT) -> Reach:
     """Visit every place reachable in the free world, nearest first.
@@ -30,11 +33,11 @@ def explore(world: FreeWorld, limits: Work = DEFAULT) -> Reach:
         reach.stuck = 0
         _note_entered(reach)
         return reach
-    world.widest = limits.budget
+    world.widest = max(limits.budget, WIDE)
     try:
         search.run(limits)
     except TooWide:
-        reach.abort(Reason.BUDGET, f"more than {limits.budget} things can happen on a tick")
+        reach.abort(Reason.BUDGET, f"more than {world.widest} things can happen on a tick")
     finally:
         world.widest = NEVER
     look()

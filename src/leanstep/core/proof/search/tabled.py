@@ -10,7 +10,7 @@ import numpy as np
 from leanstep.core.conditions.evaluation import NEVER
 from leanstep.core.proof.search.reach import Reach
 from leanstep.core.proof.search.table_kernels import ALL, FOUND, POSITION, STUCK, Found, entries, go_on, hashed_again
-from leanstep.core.proof.search.tables import MOST_BITS, MOST_TRUST, Tables, with_room
+from leanstep.core.proof.search.tables import MOST_TRUST, Tables, with_room
 from leanstep.core.proof.states.free_world import TooWide
 from leanstep.core.proof.states.places import View
 from leanstep.core.work import Reason, Work
@@ -24,8 +24,9 @@ WIDEST = 10_000
 MOST_ENTRIES = 1 << 17
 """Ways into a state that are looked at."""
 
-COUNTED = 128
-"""Places that only count on as others did, for as much work as one about which something new is learnt."""
+COUNTED, LEVELS = 128, 8
+"""Places that only count on as others did, and ticks on which any do, that are as much work as one place about which something is
+learnt."""
 
 
 class TabledSearch:
@@ -40,18 +41,16 @@ class TabledSearch:
         self._slots, self._first = np.full(1024, -1), np.full(16, -1)
         self._count = np.ones(1, np.int64)
         self._rows[0] = tables.row_of(tables.world.first())
-        self._done, self._level, self._learnt = 0, 1, 0
+        self._done, self._level, self._learnt, self._levels = 0, 1, 0, 0
         hashed_again(self._found(), self._slots)
         self._ended: tuple[Reason, str] | None = None
-        if tables.counts.told[0] >> MOST_BITS:
-            self._ended = Reason.BUDGET, "too many memories and ages side by side"
-        elif tables.world.completed(tables.world.full) is None:
+        if tables.world.completed(tables.world.full) is None:
             self._ended = Reason.ASSUMPTIONS, "the assumptions can never all hold"
 
     @property
     def effort(self) -> int:
         """What the search has taken, in places about which something was learnt."""
-        return self._learnt + self._done // COUNTED
+        return self._learnt + self._done // COUNTED + self._levels // LEVELS
 
     def run(
         self, work: Work, until: Callable[[View], bool] | None = None, into: tuple[int, int] | None = None
@@ -95,7 +94,7 @@ class TabledSearch:
     def _go_on(self, judged: Callable[[], np.ndarray]) -> int:
         """Go on from some places that are equally near; the place with a wanted view if there is one, else -1."""
         if self._done == self._level:
-            self._level = int(self._count[0])
+            self._level, self._levels = int(self._count[0]), self._levels + 1
         end = min(self._level, self._done + AT_ONCE)
         met = self._by(self._trust_first, np.arange(self._done, end), judged)
         if met < 0:

@@ -19,8 +19,8 @@ WORD = 1 << 60
 MOST_TRUST = 4
 """What trusts in more counts as trusting in so much."""
 
-MOST_BITS = 60
-"""Bits that the kinds of all counts come to, at most."""
+MOST_BITS, MOST_VALUES = 60, 1 << 17
+"""Bits that the kinds of all counts come to, and values that all counts have, at most."""
 
 _Rest = tuple[frozenset[int], tuple[int, ...], tuple[int, ...]]
 """What there is of a past besides counters: buttons held, waits, and regions nearby."""
@@ -52,12 +52,13 @@ def with_room(array: np.ndarray, room: int, fill: int = 0) -> np.ndarray:
 
 class _Counted(NamedTuple):
     """The ``counts`` of a world: how many of them are those of ``memories``, how many those of ``stays``, and by layer and state where
-    the kinds of stays are (``staying``)."""
+    the kinds of stays are (``staying``), and what they do while they go on (``going_on``)."""
 
     counts: Counts
     memories: int
     stays: int
     staying: list[list[int]]
+    going_on: list[list[int]]
 
     @classmethod
     def of(cls, world: FreeWorld) -> _Counted:
@@ -79,7 +80,7 @@ class _Counted(NamedTuple):
                 kinds += [kind << shift for kind in seen]
                 steps.append([(min(age + 1, limit), 0, limit) for age in range(limit + 1)])
                 shift += max(seen).bit_length()
-        staying = list[list[int]]()
+        staying, going_on = list[list[int]](), list[list[int]]()
         for at in world.layers:
             caps, most = world.layout.caps[at], 0
             staying.append([])
@@ -90,19 +91,32 @@ class _Counted(NamedTuple):
                 kinds += [kind << shift for kind in seen]
                 most = max(most, *seen)
             shift += most.bit_length()
-            steps.append([(0, stay, *(min(stay + 1, cap) for cap in caps)) for stay in range(max(caps) + 1)])
+            ends = sorted({*caps})
+            steps.append([(0, stay, *(min(stay + 1, end) for end in ends)) for stay in range(max(caps) + 1)])
+            going_on.append([2 + ends.index(cap) for cap in caps])
         radix, width = [len(rows) for rows in steps], [len(rows[0]) for rows in steps]
         offsets = [*accumulate((values * choices for values, choices in zip(radix, width)), initial=0)][:-1]
         flat = [to for rows in steps for row in rows for to in row]
         told = [(1 << shift) - (1 << memories)]
         columns = (*_packed(radix), radix, starts, kinds, offsets, width, flat, told)
-        return cls(Counts(*(np.array(one, np.int64) for one in columns)), memories, len(staying), staying)
+        return cls(Counts(*(np.array(one, np.int64) for one in columns)), memories, len(staying), staying, going_on)
 
 
 def _numbered(seen: Sequence[Hashable]) -> list[int]:
     """A number for each of what is seen, the same for the same."""
     numbers = {one: at for at, one in enumerate(dict.fromkeys(seen))}
     return [numbers[one] for one in seen]
+
+
+def can_be_counted(world: FreeWorld) -> bool:
+    """Whether all that a world counts can be written in tables."""
+    memories = [world.machine.memories[index].ticks for index in world.tracked]
+    clocks = [limit for dimension in world.dimensions for limit in dimension.limits]
+    rows = [world.layout.caps[at] for at in world.layers]
+    turns = [len(turns) for turns in world.age_turns.values()]
+    turns += [max(map(len, world.layout.thresholds[at])) for at in world.layers]
+    bits = len(memories) + sum((2 * most + 2).bit_length() for most in turns)
+    return bits <= MOST_BITS and sum((*memories, *clocks, *map(sum, rows), *map(max, rows))) <= MOST_VALUES
 
 
 class Tables:
@@ -180,7 +194,7 @@ class Tables:
                 core_after, later = self._uncounted(after.core.key)
                 clocks = slice(self._counted.memories, len(shown) - self._counted.stays)
                 moves = map(_move, shown[clocks], later, counts.radix[clocks].tolist())
-                stays = (self._stayed(view, outcome, at) for at in world.layers)
+                stays = (self._stayed(view, outcome, number) for number in range(self._counted.stays))
                 self._cores_after[to] = core_after, (*moves, *stays)
             core_after, choices = self._cores_after[to]
             trust = min(MOST_TRUST, *map(world.trust, world.boxes(view, position)))
@@ -233,9 +247,12 @@ class Tables:
             self._staying.add([kinds[key.states[at]] for at, kinds in zip(layers, self._counted.staying)])
         return number, counts
 
-    def _stayed(self, view: View, outcome: Outcome, layer: int) -> int:
-        """What a stay does: it begins, or time stands still, or it goes on in its state."""
-        return 0 if outcome.fired[layer] >= 0 else 1 if view.frozen else 2 + view.states[layer]
+    def _stayed(self, view: View, outcome: Outcome, number: int) -> int:
+        """What the stay of a layer of the slice does: it begins, or time stands still, or it goes on."""
+        layer = self.world.layers[number]
+        if outcome.fired[layer] >= 0:
+            return 0
+        return 1 if view.frozen else self._counted.going_on[number][view.states[layer]]
 
     def _stand(self, core: int, kinds: int, view: View) -> int:
         """The number of where a core stands with clocks of such kinds."""

@@ -22,7 +22,7 @@ from leanstep.core.graph.machine import Machine
 from leanstep.core.proof.reduce.observables import AgeKey
 from leanstep.core.proof.search.reach import Reach, first_places
 from leanstep.core.proof.search.tabled import TabledSearch
-from leanstep.core.proof.search.tables import Tables
+from leanstep.core.proof.search.tables import Tables, can_be_counted
 from leanstep.core.proof.states.concrete import Rows, chosen
 from leanstep.core.proof.states.free_world import FreeWorld
 from leanstep.core.proof.states.places import Outcome, View
@@ -32,7 +32,7 @@ from leanstep.core.proof.witness.shrinking import Aim, Witness, replayed, witnes
 from leanstep.core.rehearsal.situation import Situation
 from leanstep.core.rehearsal.step_trace import given
 from leanstep.core.rehearsal.stepping import Stepper
-from leanstep.core.work import TooLong, Work
+from leanstep.core.work import Reason, TooLong, Work
 
 _T = TypeVar("_T")
 Until = Callable[[FreeWorld, View], bool]
@@ -157,7 +157,8 @@ class Guided:
         while True:
             reach = self._search(followed, look, most, trusts)
             found = find(reach) if trusts or reach.complete or look.until is not None else None
-            if found is not None or not trusts or not self._searches[followed, True].paused:
+            search = self._searches.get((followed, trusts))
+            if found is not None or search is None or not search.paused:
                 return reach, found
 
     def _search(self, followed: Followed, look: _Look, most: int, trusts: bool = False) -> Reach:
@@ -167,9 +168,15 @@ class Guided:
             return self.reach
         search = self._searches.get((followed, trusts))
         if search is None:
+            if not can_be_counted(world := self._world(followed)):
+                reach = Reach(world)
+                reach.abort(
+                    Reason.BUDGET, "too much is remembered, or for too long, to follow it for a single question"
+                )
+                return reach
             tables = self._tables.get(followed)
             if tables is None:
-                tables = self._tables[followed] = Tables(self._world(followed))
+                tables = self._tables[followed] = Tables(world)
             search = self._searches[followed, trusts] = TabledSearch(tables, trusts)
         before, limits = search.effort, self.limits()
         work = replace(limits.after(len(self.reach.places)), budget=min(most, before + max(self.left, 0)))
