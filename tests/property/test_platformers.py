@@ -1,4 +1,4 @@
-"""A family of platformers whose clocks are too many to count: nothing false is said of them, and hardly anything is left open.
+"""A family of platformers whose clocks are too many to count: nothing false is said of them, and nothing is left open.
 
 ``LEANSTEP_LONG=1`` checks ten times as many.
 """
@@ -38,23 +38,20 @@ def test_what_is_said_without_counting_is_what_counting_says(chunk: int) -> None
         if opened.complete:
             whole += 1
             assert not said(counted).keys() - said(opened).keys(), f"platformer {number}: something is left out"
-    assert whole > 0.7 * compared > 0
+    assert whole == compared > 0
 
 
 @pytest.mark.long
-def test_states_and_transitions_of_platformers_are_all_decided() -> None:
-    complete = 0
+def test_platformers_are_decided_in_full() -> None:
     for number in range(COUNT // 2):
         report = check_character(platformer(number))
-        complete += report.complete
-        assert not any(state.free == "undecided" for state in report.states), number
         unsure = [one.sentence for one in report.findings if one.verdict == "undecided"]
-        assert len(unsure) <= 3 and not any("may never be taken" in sentence for sentence in unsure), (number, unsure)
-    assert complete >= COUNT // 4
+        assert report.complete and not unsure, (number, unsure)
+        assert not any(state.free == "undecided" for state in report.states), number
 
 
-@pytest.mark.parametrize("number", [1, 13])
-def test_what_is_too_much_to_follow_whole_is_shown_by_some_situations_of_each_kind(number: int) -> None:
+@pytest.mark.parametrize("number", [1, 13, 54, 69])
+def test_what_is_too_much_to_follow_whole_is_shown_by_following_a_part(number: int) -> None:
     report = check_character(platformer(number))
     assert report.complete and len([one for one in report.findings if one.verdict == "shown"]) >= 6
 

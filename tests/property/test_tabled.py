@@ -9,6 +9,8 @@ import pytest
 
 from benchmarks.platformers import platformer
 from leanstep.core.character.document import Character
+from leanstep.core.character.graph import Layer, State, Transition
+from leanstep.core.character.inputs import Parameter
 from leanstep.core.graph.compilation import compile_character
 from leanstep.core.proof.reduce.slices import slices
 from leanstep.core.proof.search.reach import first_places, ways_in
@@ -99,3 +101,16 @@ def test_a_search_that_is_cut_short_says_so_and_goes_on() -> None:
     search = TabledSearch(Tables(world))
     assert search.run(Work(5)).reason is Reason.BUDGET
     assert search.run(Work(20_000)).complete
+
+
+def test_a_view_in_which_more_can_happen_than_may_be_looked_at_is_not_worked_out() -> None:
+    """Sixteen memories of sixteen flags make 65 536 outcomes of every tick."""
+    flags = tuple(Parameter(name=f"f{number}", kind="flag") for number in range(16))
+    ways = [Transition(source="a", to="b", when=f"f{number} for {number + 2} ticks") for number in range(16)]
+    ways.append(Transition(source="b", to="a", when="f0"))
+    layer = Layer(name="base", states=(State(name="a"), State(name="b")), transitions=tuple(ways))
+    whole, _ = worlds(Character(name="wide", parameters=flags, layers=(layer,)))
+    found = explore(whole, Work(2_000))
+    assert found.reason is Reason.BUDGET and not whole.kept.outcomes
+    assert TabledSearch(Tables(whole)).run(Work(2_000)).reason is Reason.BUDGET
+    assert not whole.kept.outcomes

@@ -191,11 +191,13 @@ class TabledSearch:
             numbers[number] = reach.numbers[place] = len(reach.places)
             reach.places.append(place)
             reach.views.append(world.move(place).view)
-            reach.successors.append([None] * len(world.outcomes(reach.views[-1])))  # type: ignore[list-item]
+            reach.successors.append([])
             reach.parents.append((parent, int(self._position[number]) if parent >= 0 else -1, int(parent >= 0)))
             reach.depths.append(reach.depths[parent] + 1 if parent >= 0 else 0)
         for before, position, after in ways:
-            reach.successors[numbers[before]][position] = numbers[after]
+            row = reach.successors[numbers[before]]
+            row += [None] * (len(world.outcomes(reach.views[numbers[before]])) - len(row))  # type: ignore[list-item]
+            row[position] = numbers[after]
         return reach
 
     def _with_all_before(self, some: set[int]) -> set[int]:
