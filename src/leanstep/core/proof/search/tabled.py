@@ -30,15 +30,16 @@ learnt."""
 
 
 class TabledSearch:
-    """A search of a world that can go on where it stopped: nearest first, or, if it ``trusts``, those first that
-    are come to by trusting in as little of what is open as possible; then it pauses each time when it has to trust in more."""
+    """A search of a world that can go on where it stopped: nearest first, or, if it ``trusts``, those first that are come to by
+    trusting in as little of what is open as possible; then it pauses each time when it has to trust in more, where ways into a state
+    are looked for."""
 
     def __init__(self, tables: Tables, trusts: bool = False) -> None:
         self.tables, self._trust_first = tables, 0 if trusts else ALL
         self._begins, self.paused = [0], False
         self._rows = np.zeros((256, tables.width), np.int64)
-        self._parent, self._position = np.full(256, -1), np.zeros(256, np.int64)
-        self._slots, self._first = np.full(1024, -1), np.full(16, -1)
+        self._parent, self._position = np.full(256, -1, np.int32), np.zeros(256, np.int32)
+        self._slots, self._first = np.full(512, -1, np.int32), np.full(16, -1)
         self._count = np.ones(1, np.int64)
         self._rows[0] = tables.row_of(tables.world.first())
         self._done, self._level, self._learnt, self._levels = 0, 1, 0, 0
@@ -145,11 +146,11 @@ class TabledSearch:
 
     def _grow(self) -> None:
         """Make room for more places."""
-        room = 4 * len(self._parent)
+        room = 2 * len(self._parent)
         self._rows, self._parent, self._position = (
             with_room(one, room) for one in (self._rows, self._parent, self._position)
         )
-        self._slots = np.full(4 * room, -1)
+        self._slots = np.full(2 * room, -1, np.int32)
         hashed_again(self._found(), self._slots)
 
     def _entries(self, into: tuple[int, int]) -> list[tuple[int, int, int]] | None:
