@@ -224,11 +224,11 @@ def go_on(
 
 @kernel
 def entries(
-    facts: Facts, found: Found, enters: np.ndarray, done: np.ndarray, some: np.ndarray
+    facts: Facts, found: Found, since: int, enters: np.ndarray, done: np.ndarray, some: np.ndarray
 ) -> tuple[bool, int]:  # pragma: no cover
     """The ways by outcomes that ``enters`` says: the place, the position there, and the place after, each in a row of ``some``,
-    nearest first; those with the same case and place after only once, by what is ``done``.  Returns whether there is room for all,
-    and how many they are."""
+    nearest first; those with the same case and place after only once, by what is ``done``, and not those that were there when so many
+    places were (``since``).  Returns whether there is room for all, and how many they are."""
     then, shown = np.zeros(found.rows.shape[1], np.int64), np.zeros(len(facts.counts.word), np.int64)
     count, mask = 0, len(done) - 1
     for number in range(found.size[0]):
@@ -241,7 +241,7 @@ def entries(
                 continue
             after(facts, outcome, shown, then)
             place = found.slots[slot_of(found.rows, found.slots, then)]
-            if place < 0:
+            if place < 0 or (place < since and number < since):
                 continue
             at = mixed(mixed(0, outcome), place) & mask
             while done[at, 0] >= 0 and (done[at, 0] != outcome or done[at, 1] != place):

@@ -49,15 +49,25 @@ class TabledSearch:
             self._ended = Reason.ASSUMPTIONS, "the assumptions can never all hold"
 
     @property
+    def places(self) -> int:
+        """How many places there are by now."""
+        return int(self._count[0])
+
+    @property
     def effort(self) -> int:
         """What the search has taken, in places about which something was learnt."""
         return self._learnt + self._done // COUNTED + self._levels // LEVELS
 
     def run(
-        self, work: Work, until: Callable[[View], bool] | None = None, into: tuple[int, int] | None = None
+        self,
+        work: Work,
+        until: Callable[[View], bool] | None = None,
+        into: tuple[int, int] | None = None,
+        since: int = 0,
     ) -> Reach:
         """Go on until a view is come to, everything was visited, or the work's budget of :attr:`effort` is spent.  Of the places come
-        to it has those that lead to the first with such a view, and those from which the state (layer, state) is come ``into``."""
+        to it has those that lead to the first with such a view, and those from which the state (layer, state) is come ``into``, in
+        ways that were not there when so many places were (``since``)."""
         wanted = np.zeros(0, np.bool_)
 
         def judged() -> np.ndarray:
@@ -82,7 +92,7 @@ class TabledSearch:
                 self.paused = True
             else:
                 self._trust(judged)
-        return self._reach(met, into)
+        return self._reach(met, into, since)
 
     @property
     def complete(self) -> bool:
@@ -153,7 +163,7 @@ class TabledSearch:
         self._slots = np.full(2 * room, -1, np.int32)
         hashed_again(self._found(), self._slots)
 
-    def _entries(self, into: tuple[int, int]) -> list[tuple[int, int, int]] | None:
+    def _entries(self, into: tuple[int, int], since: int) -> list[tuple[int, int, int]] | None:
         """The ways into a state, each as place, position and place after; None if there are too many."""
         layer, state = into
         tables, facts = self.tables, self.tables.facts()
@@ -165,10 +175,10 @@ class TabledSearch:
             into_it = [at >= 0 and row[at].target == state != view.states[layer] for at in fired]
             enters[some] = np.array(into_it, np.bool_)[facts.ways[some, POSITION]]
         done, found = np.full((4 * MOST_ENTRIES, 2), -1), np.empty((MOST_ENTRIES, 3), np.int64)
-        whole, count = entries(facts, self._found(), enters, done, found)
+        whole, count = entries(facts, self._found(), since, enters, done, found)
         return [(place, position, after) for place, position, after in found[:count].tolist()] if whole else None
 
-    def _reach(self, met: int, into: tuple[int, int] | None) -> Reach:
+    def _reach(self, met: int, into: tuple[int, int] | None, since: int) -> Reach:
         """What was come to, as far as it was asked for."""
         world = self.tables.world
         reach = Reach(world)
@@ -180,7 +190,7 @@ class TabledSearch:
             reach.abort(Reason.BUDGET, "the budget of a single question was used up")
         elif world.wild:
             reach.abort(Reason.INEXACT, f"this cannot be decided exactly: {', '.join(world.wild)}")
-        ways = [] if into is None else self._entries(into)
+        ways = [] if into is None else self._entries(into, since)
         if ways is None:
             reach.abort(Reason.BUDGET, f"more than {MOST_ENTRIES} ways into a state")
             ways = []

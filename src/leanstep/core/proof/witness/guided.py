@@ -154,16 +154,19 @@ class Guided:
         """What is looked for with so much followed: the nearest, if little is enough to find it, or what ``trusts`` in as little of
         what is open as possible; and the search that has come to it."""
         most = self.limits().effort.asked[0] if trusts else NEAREST
+        since = 0
         while True:
-            reach = self._search(followed, look, most, trusts)
+            reach = self._search(followed, look, most, trusts, since)
             found = find(reach) if trusts or reach.complete or look.until is not None else None
             search = self._searches.get((followed, trusts))
             if found is not None or search is None or not search.paused:
                 return reach, found
+            since = search.places
 
-    def _search(self, followed: Followed, look: _Look, most: int, trusts: bool = False) -> Reach:
+    def _search(self, followed: Followed, look: _Look, most: int, trusts: bool, since: int) -> Reach:
         """What can be reached with so much followed: all, if that is not too much, or what is nearest until a view is come to; with
-        ``trusts`` those first that trust least in what is open."""
+        ``trusts`` those first that trust least in what is open.  Ways into a state only as far as they were not there when so many
+        places were (``since``)."""
         if followed == _NOTHING and self.reach.complete and not trusts:
             return self.reach
         search = self._searches.get((followed, trusts))
@@ -180,7 +183,9 @@ class Guided:
             search = self._searches[followed, trusts] = TabledSearch(tables, trusts)
         before, limits = search.effort, self.limits()
         work = replace(limits.after(len(self.reach.places)), budget=min(most, before + max(self.left, 0)))
-        reach = search.run(work, None if look.until is None else partial(look.until, search.tables.world), look.into)
+        reach = search.run(
+            work, None if look.until is None else partial(look.until, search.tables.world), look.into, since
+        )
         self.left -= search.effort - before
         return reach
 
