@@ -13,7 +13,10 @@ from leanstep.core.graph.compilation import compile_character
 from leanstep.core.proof.reduce.slices import slices
 from leanstep.core.proof.search.reach import Reach
 from leanstep.core.proof.search.reachability import explore
-from leanstep.core.proof.states.free_world import FreeWorld
+from leanstep.core.proof.states.free_world import FreeWorld, Halt, Tried
+from leanstep.core.proof.states.places import View
+from leanstep.core.proof.values.predicates import Masks, Split
+from leanstep.core.proof.verdicts.events import contests, where_together
 from leanstep.core.proof.witness.guided import Guided
 from leanstep.core.rehearsal.takes import rehearse
 from leanstep.core.work import Exhausted, Stopped, Work
@@ -99,3 +102,41 @@ def test_a_question_can_be_stopped() -> None:
             except Stopped:
                 stopped += 1
     assert stopped > 2
+
+
+def trusts(world: FreeWorld, view: View, layer: int, first: int, other: int) -> list[int]:
+    """In how much of what is open each set of values trusts with which two transitions are true together, every condition being
+    decided."""
+    ways, judges = world.machine.layers[layer].ways[view.states[layer]], world.conditions[layer][view.states[layer]]
+    found = list[int]()
+
+    def answer(masks: Masks, then: Tried | Halt | None) -> Split | bool:
+        step = world.evaluate(view, masks, then, until=layer)
+        if isinstance(step, Split):
+            return step
+        true = list[int]()
+        for way, judge in zip(ways, judges):
+            holds = judge(step.setting) if judge is not None else False
+            if holds is None:
+                return Split(step.setting.symbol, step.setting.part, step)
+            true += [way.index] if holds else []
+        if true[:1] == [first] and other in true and world.completed(masks) is not None:
+            found.append(world.trust(masks))
+        return False
+
+    world.divide(world.open_masks(view), answer)
+    return found
+
+
+def test_what_is_true_together_trusts_in_as_little_as_it_can() -> None:
+    compared = 0
+    for seed in range(40):
+        for part, layers in slices(compile_character(remembering_character(seed))):
+            base = explore(FreeWorld(part, NOTHING, aged=NOTHING))
+            for one in contests(base, layers):
+                view = base.views[one.place]
+                masks = where_together(one.layer, one.first, one.other, base.world, view)
+                some = trusts(base.world, view, one.layer, one.first, one.other)
+                assert masks is not None and base.world.trust(masks) <= min(some)
+                compared += max(some) > min(some)
+    assert compared > 3
