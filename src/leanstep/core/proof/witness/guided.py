@@ -1,8 +1,9 @@
 """Single questions about a search that left what came before open, answered with only that followed on which they turn.
 
-What the search shows is played.  Where that cannot be played as the search has it, what the transition remembers that comes true, or
-does not, against its word is followed from then on, and the question is asked again: until nothing shows it any more, so that it is
-ruled out; until a take shows it, which is a shortest one then; or until there is too much to follow.  This is abstraction refined by
+What the search shows is played: the nearest, and what trusts in as little of what is open as possible.  Where that cannot be played as
+the search has it, of what the transition remembers that comes true, or does not, against its word something that was otherwise is
+followed from then on, and the question is asked again: until nothing shows it any more, so that it is ruled out; until a take shows it,
+the shortest if it is the nearest; or until there is too much to follow.  This is abstraction refined by
 counterexamples (E. Clarke, O. Grumberg, S. Jha, Y. Lu, H. Veith, 2003).
 """
 
@@ -80,8 +81,8 @@ class Answer(NamedTuple, Generic[_T]):
 
 
 class Guided:
-    """Questions about a search in which nothing but what came before is open.  ``left`` are the situations that may still be
-    visited within the ``limits`` of the check that is under way."""
+    """Questions about a search in which nothing but what came before is open.  ``left`` is the effort that searches may still take
+    within the ``limits`` of the check that is under way."""
 
     def __init__(self, reach: Reach, limits: Callable[[], Work]) -> None:
         self.reach, self.limits = reach, limits
