@@ -1,10 +1,10 @@
 """Single questions about a search that left what came before open, answered with only that followed on which they turn.
 
-What the search shows is played: the nearest, and what trusts in as little of what is open as possible.  Where that cannot be played as
-the search has it, of what the transition remembers that comes true, or does not, against its word something that was otherwise is
-followed from then on, and the question is asked again: until nothing shows it any more, so that it is ruled out; until a take shows it,
-the shortest if it is the nearest; or until there is too much to follow.  This is abstraction refined by
-counterexamples (E. Clarke, O. Grumberg, S. Jha, Y. Lu, H. Veith, 2003).
+What the search shows is played: the nearest, and what trusts in as little of what is open as possible.  Where that cannot be played
+as the search has it, of what the transition remembers that comes true, or does not, against its word something that was otherwise is
+followed from then on, and the question is asked again: until nothing shows it any more, so that it is ruled out; until a take shows
+it, the shortest if it is the nearest; or until there is too much to follow.  This is abstraction refined by counterexamples
+(E. Clarke, O. Grumberg, S. Jha, Y. Lu, H. Veith, 2003).
 """
 
 from __future__ import annotations
