@@ -16,7 +16,7 @@ from leanstep.core.proof.reduce.slices import Slice, acts_of
 from leanstep.core.proof.search.reach import Reach, once
 from leanstep.core.proof.search.reachability import explore
 from leanstep.core.proof.search.tabled import TabledSearch
-from leanstep.core.proof.search.tables import Tables, can_be_counted
+from leanstep.core.proof.search.tables import Tables
 from leanstep.core.proof.states.free_world import FreeWorld
 from leanstep.core.proof.states.places import View
 from leanstep.core.work import Work
@@ -35,7 +35,8 @@ def alone(reach: Reach, most: int, layer: int, *states: int) -> Reach | None:
 def _questions(reach: Reach, layer: int, *states: int) -> TabledSearch | None:
     """What is asked of a few states by themselves, one question after the other."""
     world = _world(reach, layer, states)
-    return None if world is None or not can_be_counted(world) else TabledSearch(Tables(world))
+    tables = None if world is None else Tables.of(world)
+    return None if tables is None else TabledSearch(tables)
 
 
 def rules_out(reach: Reach, most: int, until: Callable[[FreeWorld, View], bool], layer: int, *states: int) -> bool:

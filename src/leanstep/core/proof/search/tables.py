@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Hashable, Sequence
 from itertools import accumulate, pairwise
-from typing import NamedTuple
+from typing import NamedTuple, Self
 
 import numpy as np
 
@@ -108,7 +108,7 @@ def _numbered(seen: Sequence[Hashable]) -> list[int]:
     return [numbers[one] for one in seen]
 
 
-def can_be_counted(world: FreeWorld) -> bool:
+def _can_be_counted(world: FreeWorld) -> bool:
     """Whether all that a world counts can be written in tables."""
     memories = [world.machine.memories[index].ticks for index in world.tracked]
     clocks = [limit for dimension in world.dimensions for limit in dimension.limits]
@@ -120,13 +120,11 @@ def can_be_counted(world: FreeWorld) -> bool:
 
 
 class Tables:
-    """The places of a world as rows of numbers, and what is known of what follows them.  ``views`` are all that were come across;
-    ``cases`` has the number of the view of each case."""
+    """The places of a world as rows of numbers, and what is known of what follows them.  ``views`` are all that were come across."""
 
     def __init__(self, world: FreeWorld) -> None:
         self.world = world
         self.views: list[View] = []
-        self.cases: list[int] = []
         self._counted = _Counted.of(world)
         self.counts = counts = self._counted.counts
         self._cores: list[CoreKey] = []
@@ -142,6 +140,17 @@ class Tables:
         self._known, self._new = dict[tuple[int, int], int](), list[tuple[int, int, int]]()
         self._keys, self._values = np.zeros((64, 2), np.int64), np.full(64, -1)
         self._staying = Column(self._counted.stays)
+
+    @classmethod
+    def of(cls, world: FreeWorld) -> Self | None:
+        """The tables of a world; None where it counts too much, or for too long."""
+        return cls(world) if _can_be_counted(world) else None
+
+    @property
+    def cases(self) -> list[int]:
+        """The number of the view of each case."""
+        numbers: list[int] = self._view.array[: self._view.count].tolist()
+        return numbers
 
     @property
     def width(self) -> int:
@@ -205,8 +214,7 @@ class Tables:
         if view not in self._view_numbers:
             self._view_numbers[view] = len(self.views)
             self.views.append(view)
-        self.cases.append(self._view_numbers[view])
-        self._note(*key, self._view.add(self.cases[-1]))
+        self._note(*key, self._view.add(self._view_numbers[view]))
 
     def facts(self) -> Facts:
         """All that is known."""

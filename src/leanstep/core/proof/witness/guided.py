@@ -23,7 +23,7 @@ from leanstep.core.graph.machine import Machine
 from leanstep.core.proof.reduce.observables import AgeKey
 from leanstep.core.proof.search.reach import Reach, first_places
 from leanstep.core.proof.search.tabled import TabledSearch
-from leanstep.core.proof.search.tables import Tables, can_be_counted
+from leanstep.core.proof.search.tables import Tables
 from leanstep.core.proof.states.concrete import Rows, chosen
 from leanstep.core.proof.states.free_world import FreeWorld
 from leanstep.core.proof.states.places import Outcome, View
@@ -139,8 +139,7 @@ class Guided:
 
     def let_go(self) -> None:
         """Forget all that only helped to find things out."""
-        self._worlds = {_NOTHING: self.reach.world}
-        self._tables = dict[Followed, Tables]()
+        self._tables = dict[Followed, Tables | None]()
         self._searches = dict[tuple[Followed, bool], TabledSearch]()
 
     def memories_of(self, layer: int, state: int) -> Followed:
@@ -172,15 +171,13 @@ class Guided:
             return self.reach
         search = self._searches.get((followed, trusts))
         if search is None:
-            if not can_be_counted(world := self._world(followed)):
-                reach = Reach(world)
+            tables = self._tables_of(followed)
+            if tables is None:
+                reach = Reach(self.reach.world)
                 reach.abort(
                     Reason.BUDGET, "too much is remembered, or for too long, to follow it for a single question"
                 )
                 return reach
-            tables = self._tables.get(followed)
-            if tables is None:
-                tables = self._tables[followed] = Tables(world)
             search = self._searches[followed, trusts] = TabledSearch(tables, trusts)
         before, limits = search.effort, self.limits()
         work = replace(limits.after(len(self.reach.places)), budget=min(most, before + max(self.left, 0)))
@@ -197,11 +194,14 @@ class Guided:
         ticks = [machine.memories[index].ticks for index in followed.memories] + [ages[key] for key in followed.ages]
         return prod(one + 1 for one in ticks)
 
-    def _world(self, followed: Followed) -> FreeWorld:
-        if followed not in self._worlds:
-            part = self.reach.world.slice
-            self._worlds[followed] = FreeWorld(part, followed.memories, False, followed.ages)
-        return self._worlds[followed]
+    def _tables_of(self, followed: Followed) -> Tables | None:
+        """The tables of a world in which so much is followed; None where that cannot be."""
+        if followed not in self._tables:
+            world, part = self.reach.world, self.reach.world.slice
+            if followed != _NOTHING:
+                world = FreeWorld(part, followed.memories, False, followed.ages)
+            self._tables[followed] = Tables.of(world)
+        return self._tables[followed]
 
 
 def _tried(reach: Reach, found: _T, make: Callable[[Reach, _T], Aim]) -> tuple[Answer[_T], Followed | None]:
