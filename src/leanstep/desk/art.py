@@ -4,12 +4,13 @@ from __future__ import annotations
 
 from collections.abc import Callable, Sequence
 from concurrent.futures import Future, wait
-from dataclasses import dataclass, replace
+from dataclasses import dataclass
 from functools import partial
 from pathlib import Path
 
 import numpy as np
-from PySide6.QtCore import QObject, QPointF, QTimer, Signal
+from msgspec.structs import replace
+from PySide6.QtCore import QObject, QPoint, QPointF, QRect, QTimer, Signal
 from PySide6.QtGui import QImage, QPixmap
 
 from leanstep.core.character.clips import Clip
@@ -73,7 +74,7 @@ class Art(QObject):
         super().__init__()
         self._document, self._folder = document, folder
         self._entries: dict[str, _Entry] = {}
-        self._pixmaps: dict[tuple[str, int, bool], QPixmap] = {}
+        self._pictures: dict[tuple[str, int, bool], tuple[QPixmap, QRect]] = {}
         self._figure: tuple[CutSheet, CutSheet, Figure] | None = None
         self.worn: str | None = None
         """The costume that every preview shows."""
@@ -88,7 +89,7 @@ class Art(QObject):
         """Another document is open."""
         self.worn = None
         self._entries.clear()
-        self._pixmaps.clear()
+        self._pictures.clear()
 
     def close(self) -> None:
         """Let go of the threads."""
@@ -151,15 +152,25 @@ class Art(QObject):
 
     def pixmap(self, piece: Piece) -> QPixmap | None:
         """A piece's picture; None when it cannot be shown."""
+        found = self._picture(piece)
+        return found[0] if found is not None else None
+
+    def drawn(self, piece: Piece) -> QRect:
+        """All of a piece's picture that is not empty, with a pixel around it, in its pixels."""
+        found = self._picture(piece)
+        return found[1] if found is not None else QRect()
+
+    def _picture(self, piece: Piece) -> tuple[QPixmap, QRect] | None:
         piece = self._dressed(piece)
         key = (piece.sheet, piece.frame, piece.mirrored)
-        if key not in self._pixmaps:
+        if key not in self._pictures:
             loaded = self.sheet(piece.sheet)
             if not isinstance(loaded, Loaded) or not 0 <= piece.frame < len(loaded.cut.frames):
                 return None
             part = _part(loaded, piece.frame)
-            self._pixmaps[key] = QPixmap.fromImage(part.mirrored(True, False) if piece.mirrored else part)
-        return self._pixmaps[key]
+            part = part.mirrored(True, False) if piece.mirrored else part
+            self._pictures[key] = QPixmap.fromImage(part), _drawn(part)
+        return self._pictures[key]
 
     def figure(self, cut_out: CutOut) -> Figure | None:
         """The parts that a cut-out, as it was written, is drawn from; None where they cannot be put together, or are being read."""
@@ -272,7 +283,7 @@ class Art(QObject):
         for name, entry in self._entries.items():
             if entry.coming is not None and entry.coming.done() and not entry.coming.cancelled():
                 entry.shown, entry.coming = entry.coming.result(), None
-                self._pixmaps = {key: one for key, one in self._pixmaps.items() if key[0] != name}
+                self._pictures = {key: one for key, one in self._pictures.items() if key[0] != name}
                 came = True
                 if entry.older is not None and isinstance(entry.shown, Loaded | Unfitted):
                     exported.append((name, entry.older, entry.shown))
@@ -328,6 +339,17 @@ def _part(loaded: Loaded, frame: int) -> QImage:
         return loaded.image.copy(rect.x, rect.y, rect.width, rect.height)
     scale = loaded.cut.sheet.scale
     return picture_of(scaled(loaded.cut.picture(frame), loaded.cut.scale, scale is not None and scale.smooth))
+
+
+def _drawn(image: QImage) -> QRect:
+    """All of an image that is not empty, with a pixel around it."""
+    bytes_of = np.frombuffer(image.constBits(), np.uint8).reshape(image.height(), image.bytesPerLine())
+    solid = bytes_of[:, 3 : 4 * image.width() : 4] > 0
+    across, down = np.flatnonzero(solid.any(axis=0)), np.flatnonzero(solid.any(axis=1))
+    if not len(across):
+        return QRect()
+    found = QRect(QPoint(int(across[0]), int(down[0])), QPoint(int(across[-1]), int(down[-1])))
+    return found.adjusted(-1, -1, 1, 1) & image.rect()
 
 
 def picture_of(pixels: Pixels) -> QImage:

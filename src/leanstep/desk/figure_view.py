@@ -4,8 +4,8 @@ from __future__ import annotations
 
 from functools import partial
 
-from PySide6.QtCore import QPointF, QRect, QRectF, QSize, Qt
-from PySide6.QtGui import QFontMetricsF, QPainter, QPaintEvent, QPixmap
+from PySide6.QtCore import QPointF, QRectF, QSize, Qt
+from PySide6.QtGui import QPainter, QPaintEvent, QPixmap
 from PySide6.QtWidgets import QButtonGroup, QGridLayout, QHBoxLayout, QPushButton, QSizePolicy, QVBoxLayout, QWidget
 
 from leanstep.core.rehearsal.drawable import Drawable
@@ -13,12 +13,13 @@ from leanstep.core.rehearsal.situation import Situation
 from leanstep.desk import paint
 from leanstep.desk.body_panel import BodyPanel
 from leanstep.desk.foresight import Truths
+from leanstep.desk.kept_pictures import KeptPictures
 from leanstep.desk.moves_row import MovesRow
 from leanstep.desk.parameters.panel import NamesPanel
 from leanstep.desk.session import Session
 from leanstep.desk.shape_panel import ShapePanel
 from leanstep.desk.simulation import Simulation
-from leanstep.desk.theme import BOLD, font, theme
+from leanstep.desk.theme import font, theme
 from leanstep.desk.ways_out import WaysOut
 from leanstep.desk.wears_row import WearsRow
 from leanstep.desk.why_not import WhyNot
@@ -42,12 +43,9 @@ class Glass(QWidget):
         super().__init__()
         self.session, self.live = session, live
         self._seen: tuple[object, ...] = ()
-        self._stood = QRect()
-        """Where the figure was drawn."""
         self._hung = 0
         """The tick on which the ribbon was last drawn."""
-        self._rest: tuple[object, QPixmap] = (None, QPixmap())
-        """The ribbons while each is all of one state, without their marks, and what they were drawn from."""
+        self._pictures = KeptPictures(session)
         # nothing below it shines through, so it need not be drawn either
         self.setAttribute(Qt.WidgetAttribute.WA_OpaquePaintEvent)
         self.setMinimumHeight(150)
@@ -66,14 +64,12 @@ class Glass(QWidget):
             return
         shown, tick = self._seen_after(0, self.live.situation, {}) or (None, None)
         seen = (shown, (self._caption_text(), self._marks_text()))
-        area = self._area().toAlignedRect()
         if seen != self._seen:
-            same = bool(self._seen) and seen[1] == self._seen[1] and not self._stood.isEmpty()
             self._seen = seen
-            self.update(self._stood.united(self._stands()[2]) & area if same else area)
+            self.update(0, 0, self.width(), self._below())
         if self._ribbon_moves(tick):
             self._hung = self.live.ticks
-            self.update(self.rect().adjusted(0, area.bottom() + 1, 0, 0))
+            self.update(self.rect().adjusted(0, self._below(), 0, 0))
 
     def _ribbon_moves(self, tick: int | None) -> bool:
         """Whether the ribbon is to be drawn again; one that is all of one state (no ``tick``) moves by its marks."""
@@ -83,9 +79,9 @@ class Glass(QWidget):
         due = live.ticks - self._hung >= UNHURRIED
         return due and bool(live.marks) and live.marks[-1][0] > live.ticks - self._span
 
-    def _area(self) -> QRectF:
-        """Where the figure is; the ribbons lie below."""
-        return QRectF(self.rect()).adjusted(0.5, 0.5, -0.5, -0.5 - ROW * len(self.live.machine.layers) - 4)
+    def _below(self) -> int:
+        """How far down the ribbons lie, below the figure."""
+        return self.height() - ROW * len(self.live.machine.layers)
 
     def _seen_after(
         self, ticks: int, situation: Situation, truths: Truths
@@ -115,53 +111,48 @@ class Glass(QWidget):
 
     def paintEvent(self, event: QPaintEvent) -> None:
         painter = QPainter(self)
-        painter.fillRect(event.rect(), theme.colour("paper"))
-        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
-        area = self._area()
-        if event.rect().top() < area.bottom():
-            self._picture(painter, area)
-        if event.rect().bottom() > area.bottom() + 4:
-            height = ROW * len(self.live.machine.layers)
-            self._ribbons(painter, QRectF(0.5, area.bottom() + 4, self.width() - 1, height))
+        below = self._below()
+        if event.rect().top() < below:
+            painter.drawPixmap(0, 0, self._picture(self.live.figure(), QSize(self.width(), below)))
+            most = self.width() - 12.0
+            if caption := self._caption_text():
+                paint.plate(painter, QPointF(6, 6), caption, most, "chosen", "on_chosen")
+            if marks := self._marks_text():
+                paint.plate(painter, QPointF(6, below - 32), marks, most, "mark", "leaf")
+        if event.rect().bottom() >= below:
+            self._ribbons(painter, below)
 
-    def _picture(self, painter: QPainter, area: QRectF) -> None:
-        """The figure on its ground line, and what is said of it."""
-        paint.checker(painter, area)
-        shown, ground = self.live.figure(), self._ground(area)
-        painter.fillRect(QRectF(area.left(), ground - 0.5, area.width(), 1), theme.colour("edge"))
-        foot, scale, self._stood = self._stands()
-        if scale:
-            painter.save()
-            painter.setClipRect(area)
-            paint.figure(painter, self.session.art, shown, foot, scale)
-            painter.restore()
-        else:
+    def _picture(self, shown: Drawable, size: QSize) -> QPixmap:
+        """The figure on its ground line."""
+        driving, lifted = self.live.mode == "driving", self._lifted()
+
+        def draw(painter: QPainter) -> None:
+            area = QRectF(0.5, 0.5, size.width() - 1, size.height() - 5)
+            ground = area.bottom() - max(12.0, area.height() * 0.06)
+            paint.checker(painter, area)
+            painter.fillRect(QRectF(area.left(), ground - 0.5, area.width(), 1), theme.colour("edge"))
+            self._figure(painter, area, shown, ground, min(24.0, area.height() * 0.06) if lifted else 0.0)
+            paint.frame(painter, area, "chosen" if driving else "edge", 3 if driving else 1)
+
+        return self._pictures.of((shown, driving, lifted), size, self.devicePixelRatioF(), draw)
+
+    def _figure(self, painter: QPainter, area: QRectF, shown: Drawable, ground: float, lift: float) -> None:
+        """The figure as large as there is room for, ``lift`` above the ground, or why nothing is seen of it."""
+        art = self.session.art
+        room = paint.room_of(art, shown)
+        if room is None:
             painter.setPen(theme.colour("soft"))
             painter.setFont(font(13))
             painter.drawText(area, Qt.AlignmentFlag.AlignCenter, self._why_empty(shown))
-        driving = self.live.mode == "driving"
-        paint.frame(painter, area, "chosen" if driving else "edge", 3 if driving else 1)
-        self._caption(painter, area)
-        self._marks(painter, area)
-
-    def _ground(self, area: QRectF) -> float:
-        """How far down the ground is."""
-        return area.bottom() - max(12.0, area.height() * 0.06)
-
-    def _stands(self) -> tuple[QPointF, float, QRect]:
-        """Where the figure's foot is, how much it is enlarged (0: nothing is seen of it), and what it is drawn on."""
-        shown, area, art = self.live.figure(), self._area(), self.session.art
-        room = paint.room_of(art, shown)
-        if room is None:
-            return QPointF(), 0.0, QRect()
-        ground = self._ground(area)
+            return
         # cells may be wider than what is drawn in them, and figures than their cells are to one side
         wide = max(room[0] / 1.5, *(art.width(one.sheet) for one in shown.pieces if not one.to), 1.0)
         scale = paint.whole_scale((wide, room[1]), area.width(), ground - area.top() + 14)
-        lift = min(24.0, area.height() * 0.06) if self._lifted() else 0.0
-        lift += paint.below(art, shown) * scale
-        foot = QPointF(area.center().x(), ground - lift)
-        return foot, scale, paint.area_of(art, shown, foot, scale)
+        foot = QPointF(area.center().x(), ground - lift - paint.below(art, shown) * scale)
+        painter.save()
+        painter.setClipRect(area)
+        paint.figure(painter, art, shown, foot, scale)
+        painter.restore()
 
     def _why_empty(self, shown: Drawable) -> str:
         """Why there is nothing to be seen of a figure."""
@@ -180,17 +171,6 @@ class Glass(QWidget):
             return f"tick {self.live.position} of {self.live.take.name or 'the witness'} – Esc lets go"
         return ""
 
-    def _caption(self, painter: QPainter, area: QRectF) -> None:
-        text = self._caption_text()
-        if not text:
-            return
-        painter.setFont(font(12, BOLD))
-        width = QFontMetricsF(painter.font()).horizontalAdvance(text) + 16
-        box = QRectF(area.left() + 6, area.top() + 6, width, 20)
-        painter.fillRect(box, theme.colour("chosen"))
-        painter.setPen(theme.colour("on_chosen"))
-        painter.drawText(box, Qt.AlignmentFlag.AlignCenter, text)
-
     def _marks_text(self) -> str:
         """The marks that fired a moment ago, while the character is steered or played."""
         live = self.live
@@ -199,30 +179,17 @@ class Glass(QWidget):
         since = live.ticks - round(MOMENT * live.machine.character.rate)
         return ", ".join(dict.fromkeys(name for tick, _, name in live.marks if tick > since))
 
-    def _marks(self, painter: QPainter, area: QRectF) -> None:
-        text = self._marks_text()
-        if text:
-            painter.setFont(font(12, BOLD))
-            width = QFontMetricsF(painter.font()).horizontalAdvance(text) + 16
-            box = QRectF(area.left() + 6, area.bottom() - 26, min(width, area.width() - 12), 20)
-            painter.fillRect(box, theme.colour("mark"))
-            painter.setPen(theme.colour("leaf"))
-            painter.drawText(box, Qt.AlignmentFlag.AlignCenter, text)
-
-    def _ribbons(self, painter: QPainter, area: QRectF) -> None:
-        live, top = self.live, int(area.y())
+    def _ribbons(self, painter: QPainter, below: int) -> None:
+        live, height = self.live, self.height() - below
+        area = QRectF(0.5, 0, self.width() - 1, height)
+        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+        painter.translate(0, below)
         if self._rests():
-            ratio = self.devicePixelRatioF()
-            key = live.machine, live.situation.states, self.size(), theme.night, ratio
-            if key != self._rest[0]:
-                kept = paint.blank(self.size() - QSize(0, top), ratio, "paper")
-                with QPainter(kept) as drawn:
-                    drawn.setRenderHint(QPainter.RenderHint.Antialiasing)
-                    drawn.translate(0, -top)
-                    self._states(drawn, area)
-                self._rest = key, kept
-            painter.drawPixmap(0, top, self._rest[1])
+            key, size = (id(live.machine), live.situation.states), QSize(self.width(), height)
+            rest = self._pictures.of(key, size, self.devicePixelRatioF(), lambda drawn: self._states(drawn, area))
+            painter.drawPixmap(0, 0, rest)
         else:
+            painter.fillRect(QRectF(0, 0, self.width(), height), theme.colour("paper"))
             self._states(painter, area)
         painter.setPen(paint.pen("mark"))
         per_tick = area.width() / self._span

@@ -39,7 +39,8 @@ MOST_MARKS = 60
 MOST_CAUGHT_UP = 30
 """Ticks that are made up for at once after a pause; those before are left out, and that is said."""
 Watcher = Callable[[int, Situation, Truths], object]
-"""What somebody would see after so many more ticks, in the situation then; something that can be compared."""
+"""What somebody would see after so many more ticks, in the situation then; something that can be compared, and None for as long
+as nothing is seen at all."""
 
 
 class LiveFigure(QObject):
@@ -178,7 +179,8 @@ class LiveFigure(QObject):
         if self.mode == "driving":
             self.steered.add(self.machine.character, self.last.fired)
         self.ticks += 1
-        self.marks.extend((self.ticks, layer, name) for layer, name in self.last.marks)
+        for layer, name in self.last.marks:
+            self.marks.append((self.ticks, layer, name))
         self.still = 0 if max(self.last.fired, default=-1) >= 0 else self.still + 1
         self.ribbon.append((self.situation.states, self.last.fired))
         del self.ribbon[: -int(self.machine.character.rate * SHOWN)]
@@ -284,10 +286,11 @@ class LiveFigure(QObject):
     def _sleep(self) -> None:
         """With nothing held it is known what comes next: sleep until something that is seen changes."""
         coming = self._foresight.coming(self.machine, self.situation, self.deformed, self.hands.inputs(self.machine))
-        now = [watcher(0, self.situation, self.truths) for watcher in self.watchers]
+        now = [(watcher, watcher(0, self.situation, self.truths)) for watcher in self.watchers]
+        look = [(watcher, seen) for watcher, seen in now if seen is not None]
         ticks = 1
         for one in coming:
-            if [watcher(ticks, one.step.situation, one.truths) for watcher in self.watchers] != now:
+            if any(watcher(ticks, one.step.situation, one.truths) != seen for watcher, seen in look):
                 break
             ticks += 1
         self._timer.setInterval(max(1, int(1000 * (ticks - self._owed) / self._rate)))

@@ -4,9 +4,9 @@ from __future__ import annotations
 
 import itertools
 import math
-from collections.abc import Sequence
+from collections.abc import Callable, Sequence
 
-from PySide6.QtCore import QPointF, QRect, QRectF, QSize, Qt
+from PySide6.QtCore import QPointF, QRect, QRectF, QSize, QSizeF, Qt
 from PySide6.QtGui import QBrush, QColor, QFontMetricsF, QPainter, QPainterPath, QPen, QPixmap, QPixmapCache, QTransform
 
 from leanstep.core.bearings import across, along
@@ -16,10 +16,12 @@ from leanstep.core.rehearsal.drawable import Drawable, Piece
 from leanstep.core.rehearsal.traces import Run
 from leanstep.core.sheets.boxes import Box
 from leanstep.desk.art import Art
-from leanstep.desk.theme import font, theme
+from leanstep.desk.theme import BOLD, font, theme
 
 TILED = 32
-"""Cells of the checker along a side of what it is tiled with."""
+"""Cells of the checker, and lines of the hatching, along a side of what an area is tiled with."""
+HATCH = 12
+"""Pixels between the lines that floors are hatched with."""
 
 LARGEST_KEPT = 800.0
 """Pixels up to which pictures are kept enlarged."""
@@ -36,10 +38,10 @@ def pen(name: str, width: float = 1.0) -> QPen:
 
 
 def blank(size: QSize, ratio: float, colour: str) -> QPixmap:
-    """A picture of one colour, to draw on what then is drawn often; ``ratio``: pixels of the screen a pixel."""
+    """A picture of one colour (empty: of none), to draw on what then is drawn often; ``ratio``: pixels of the screen a pixel."""
     made = QPixmap(size * ratio)
     made.setDevicePixelRatio(ratio)
-    made.fill(theme.colour(colour))
+    made.fill(theme.colour(colour) if colour else Qt.GlobalColor.transparent)
     return made
 
 
@@ -52,20 +54,56 @@ def frame(painter: QPainter, area: QRectF, colour: str = "edge", width: float = 
     painter.setRenderHint(QPainter.RenderHint.Antialiasing, smooth)
 
 
+def plate(painter: QPainter, at: QPointF, text: str, most: float, fill: str, ink: str) -> None:
+    """A line that is written over a picture, at most so many pixels wide; kept, since writing it takes longer than drawing it."""
+    ratio, found = painter.device().devicePixelRatioF(), QPixmap()
+    key = f"leanstep-plate-{fill}-{ink}-{theme.night}-{ratio}-{most}-{text}"
+    if not QPixmapCache.find(key, found):
+        written = font(13, BOLD)
+        wide = min(most, QFontMetricsF(written).horizontalAdvance(text) + 18)
+        found = blank(QSize(round(wide), 22), ratio, fill)
+        with QPainter(found) as on:
+            on.setFont(written)
+            on.setPen(theme.colour(ink))
+            on.drawText(QRectF(0, 0, round(wide), 22), Qt.AlignmentFlag.AlignCenter, text)
+        QPixmapCache.insert(key, found)
+    painter.drawPixmap(at, found)
+
+
 def checker(painter: QPainter, area: QRectF, cell: int = 8) -> None:
     """The quiet checker that pixel art stands on."""
-    key = f"leanstep-checker-{cell}-{theme.night}"
-    tile = QPixmap()
+
+    def draw(brush: QPainter) -> None:
+        for x, y in itertools.product(range(TILED), repeat=2):
+            if x % 2 == y % 2:
+                brush.fillRect(x * cell, y * cell, cell, cell, theme.colour("checker"))
+
+    painter.drawTiledPixmap(area, _tile(f"checker-{cell}", TILED * cell, "leaf", draw))
+
+
+def hatched(painter: QPainter, box: QRectF, seen: QRectF) -> None:
+    """The ground of a box: lines that lean to the right, as far as the box is ``seen``."""
+    side = TILED * HATCH
+
+    def draw(brush: QPainter) -> None:
+        brush.setRenderHint(QPainter.RenderHint.Antialiasing)
+        brush.setPen(pen("rule"))
+        for offset in range(0, 2 * side + 1, HATCH):
+            brush.drawLine(offset, 0, offset - side, side)
+
+    shown = box & seen
+    painter.drawTiledPixmap(shown, _tile("hatch", side, "checker", draw), shown.topLeft() - box.topLeft())
+
+
+def _tile(name: str, side: int, ground: str, draw: Callable[[QPainter], None]) -> QPixmap:
+    """What an area is tiled with, which is kept: few large tiles are drawn sooner than many small ones."""
+    key, tile = f"leanstep-{name}-{theme.night}", QPixmap()
     if not QPixmapCache.find(key, tile):
-        # few large tiles are drawn sooner than many small ones
-        tile = QPixmap(TILED * cell, TILED * cell)
-        tile.fill(theme.colour("leaf"))
+        tile = blank(QSize(side, side), 1.0, ground)
         with QPainter(tile) as brush:
-            for x, y in itertools.product(range(TILED), repeat=2):
-                if x % 2 == y % 2:
-                    brush.fillRect(x * cell, y * cell, cell, cell, theme.colour("checker"))
+            draw(brush)
         QPixmapCache.insert(key, tile)
-    painter.drawTiledPixmap(area, tile)
+    return tile
 
 
 def figure(painter: QPainter, art: Art, drawable: Drawable, at: QPointF, scale: float, opacity: float = 1.0) -> bool:
@@ -78,44 +116,46 @@ def figure(painter: QPainter, art: Art, drawable: Drawable, at: QPointF, scale: 
             # without what is pinned to it a figure is whole
             whole = whole and bool(piece.to)
             continue
-        placed, target = _placed(art, piece, picture, at, scale)
+        drawn = art.drawn(piece)
+        if drawn.isEmpty():
+            continue
+        placed, target = _placed(art, piece, at, scale)
         painter.save()
         painter.setRenderHint(QPainter.RenderHint.SmoothPixmapTransform, scale < 1)
         painter.setOpacity(opacity * piece.opacity)
         painter.setTransform(placed, True)
         if not placed.isScaling() and max(target.width(), target.height()) <= LARGEST_KEPT:
-            picture = _enlarged(picture, scale)
-        painter.drawPixmap(target, picture, QRectF(picture.rect()))
+            picture, drawn = _enlarged(picture, drawn, scale)
+        painter.drawPixmap(target, picture, QRectF(drawn))
         painter.restore()
     return whole
 
 
-def _enlarged(picture: QPixmap, scale: float) -> QPixmap:
-    """A picture enlarged a whole number of times, which is kept: enlarging it again each time it is drawn takes many times as
-    long as drawing it."""
+def _enlarged(picture: QPixmap, drawn: QRect, scale: float) -> tuple[QPixmap, QRect]:
+    """What is drawn of a picture, enlarged a whole number of times, which is kept: enlarging it again each time it is drawn takes
+    many times as long as drawing it."""
     if scale < 2 or scale % 1:
-        return picture
+        return picture, drawn
     key, found = f"leanstep-{picture.cacheKey()}-{scale:g}", QPixmap()
     if not QPixmapCache.find(key, found):
-        found = picture.scaled(picture.size() * scale)
+        found = picture.copy(drawn).scaled(drawn.size() * scale)
         QPixmapCache.insert(key, found)
-    return found
+    return found, found.rect()
 
 
 def area_of(art: Art, drawable: Drawable, at: QPointF, scale: float) -> QRect:
     """All that :func:`figure` draws on, in whole pixels; empty where a figure has no picture."""
     area = QRectF()
     for piece in drawable.pieces:
-        picture = art.pixmap(piece)
-        if picture is not None:
-            placed, target = _placed(art, piece, picture, at, scale)
+        if art.pixmap(piece) is not None:
+            placed, target = _placed(art, piece, at, scale)
             area = area.united(placed.mapRect(target))
     return area.toAlignedRect().adjusted(-1, -1, 1, 1) if not area.isEmpty() else QRect()
 
 
-def _placed(art: Art, piece: Piece, picture: QPixmap, at: QPointF, scale: float) -> tuple[QTransform, QRectF]:
-    """How a piece of a figure is moved and turned to where it is drawn, and the place of its picture before that."""
-    foot = art.foot(piece)
+def _placed(art: Art, piece: Piece, at: QPointF, scale: float) -> tuple[QTransform, QRectF]:
+    """How a piece of a figure is moved and turned to where it is drawn, and the place of what is drawn of it before that."""
+    foot, drawn = art.foot(piece), art.drawn(piece)
     by = art.scale(piece.to) if piece.to else (1.0, 1.0)
     across, up = piece.x + piece.pinned[0] * by[0], piece.y + piece.pinned[1] * by[1]
     placed = QTransform.fromTranslate(at.x() + across * scale, at.y() - up * scale)
@@ -123,7 +163,8 @@ def _placed(art: Art, piece: Piece, picture: QPixmap, at: QPointF, scale: float)
         placed.rotate(piece.tilt)
         placed.scale(*_stretched(piece, foot[1]))
         placed.rotate(piece.turn)
-    return placed, QRectF(-foot[0] * scale, -foot[1] * scale, picture.width() * scale, picture.height() * scale)
+    corner = (QPointF(drawn.topLeft()) - QPointF(*foot)) * scale
+    return placed, QRectF(corner, QSizeF(drawn.size()) * scale)
 
 
 def _stretched(piece: Piece, above: float) -> tuple[float, float]:

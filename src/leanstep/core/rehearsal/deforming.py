@@ -8,9 +8,9 @@ and goes as (1 - cos) / 2.  A lean follows its target by a share of ``dt / smoot
 from __future__ import annotations
 
 from collections.abc import Iterator, Mapping
-from dataclasses import dataclass, replace
 
 import msgspec
+from msgspec.structs import replace
 
 from leanstep.core.bearings import across, along, reduced, turn
 from leanstep.core.body.body_state import BodyState
@@ -26,8 +26,7 @@ HUNDRED = 100.0
 """A lean is given for so many units a second, or degrees, in a second."""
 
 
-@dataclass(frozen=True)
-class Begun:
+class Begun(msgspec.Struct, frozen=True):
     """A squash under way.  ``amount`` is how much of it (0 to 1), ``since`` the ticks since it began, ``held_by`` the (layer, state)
     that holds it, ``freed`` the ticks after which it began to spring back (-1: it has not); it went from the shape ``before``."""
 
@@ -39,8 +38,7 @@ class Begun:
     before: tuple[float, float] = (1.0, 1.0)
 
 
-@dataclass(frozen=True)
-class Deformed:
+class Deformed(msgspec.Struct, frozen=True):
     """How a figure is drawn now: ``wide`` and ``high`` times as large as it is drawn, tilted by ``lean`` degrees clockwise.  ``begun``
     is the squash under way; ``leaning`` the lean that a mark or a transition began, ``fall`` how fast the last fall was, in units
     a second, and ``landed`` the ticks since."""
@@ -89,7 +87,7 @@ def alone(machine: Machine, layer: int, state: int, ticks: int) -> Deformed:
 def tried(now: Deformed, squash: Squash) -> Deformed:
     """The figure as a whole squash begins that springs back by itself."""
     held = squash.hold if squash.hold is not None else max(TRIED, squash.every)
-    return replace(now, begun=Begun(msgspec.structs.replace(squash, hold=held), 1.0, None, before=(now.wide, now.high)))
+    return replace(now, begun=Begun(replace(squash, hold=held), 1.0, None, before=(now.wide, now.high)))
 
 
 def after(machine: Machine, now: Deformed, before: Situation, step: Step) -> Deformed:

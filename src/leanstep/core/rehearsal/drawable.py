@@ -6,8 +6,11 @@ several needs no other way of drawing.
 
 from __future__ import annotations
 
+import dataclasses
 from collections.abc import Iterator, Sequence
-from dataclasses import dataclass, replace
+
+import msgspec
+from msgspec.structs import replace
 
 from leanstep.core.bearings import reduced
 from leanstep.core.body.body_state import BodyState
@@ -28,8 +31,7 @@ from leanstep.core.rehearsal.situation import Situation
 from leanstep.core.rehearsal.stepping import Stepper, moment_of
 
 
-@dataclass(frozen=True)
-class Piece:
+class Piece(msgspec.Struct, frozen=True):
     """One frame of a sheet.  ``x`` and ``y`` are where its foot stands, in units from the figure's foot, up is positive;
     ``turn`` is in degrees clockwise, then it is made ``scale`` times as wide and high about its foot (``whole``: by whole pixels),
     and tilted by ``tilt`` degrees clockwise; ``opacity`` is from 0 to 1.  ``bare`` is the frame in place of which a costume shows
@@ -51,8 +53,7 @@ class Piece:
     to: str = ""
 
 
-@dataclass(frozen=True)
-class Seen:
+class Seen(msgspec.Struct, frozen=True):
     """What is seen of a layer: a piece as it is drawn, which shows a cel of a clip (its number, that of the resting one being the one
     after the last); ``ticks`` the state has been active, ``costume``: the one worn (-1: none); ``leaving``: a crossfade has left
     the state."""
@@ -70,8 +71,7 @@ AS_IT_IS = ("", 0)
 """The ``bare`` of a piece that is shown as it is, whatever is worn."""
 
 
-@dataclass(frozen=True)
-class Drawable:
+class Drawable(msgspec.Struct, frozen=True):
     """A figure: its pieces from the back to the front; none when nothing is shown."""
 
     pieces: tuple[Piece, ...] = ()
@@ -168,7 +168,7 @@ def shown_at_first(machine: Machine, layer: int = 0, state: int | None = None) -
         return ()
     first = machine.once((shown_at_first, Stepper), lambda: Stepper(machine).first())
     states = tuple(state if at == layer and state is not None else one for at, one in enumerate(first.states))
-    return shown_now(machine, replace(first, states=states))
+    return shown_now(machine, dataclasses.replace(first, states=states))
 
 
 def firsts(machine: Machine) -> tuple[Symbolic, ...]:

@@ -6,7 +6,7 @@ from collections.abc import Iterable, Sequence
 from dataclasses import dataclass
 
 from PySide6.QtCore import QPointF, QRectF, Qt
-from PySide6.QtGui import QBrush, QColor, QPainter, QPaintEvent, QPixmap, QPolygonF, QResizeEvent
+from PySide6.QtGui import QBrush, QColor, QPainter, QPaintEvent, QPixmap, QPolygonF, QRegion, QResizeEvent
 from PySide6.QtWidgets import QWidget
 
 from leanstep.desk import paint
@@ -108,13 +108,13 @@ class Lanes(QWidget):
         painter.drawPixmap(0, 0, self._paper)
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)
         self._playhead(painter)
-        self.draw_over(painter)
+        self.draw_over(painter, event.region())
 
     def draw(self, painter: QPainter) -> None:
         """Draw everything but the playhead; a subclass does."""
 
-    def draw_over(self, painter: QPainter) -> None:
-        """Draw what lies over the playhead."""
+    def draw_over(self, painter: QPainter, where: QRegion) -> None:
+        """Draw what lies over the playhead, where it is to be drawn again."""
 
     def kept_clear(self) -> tuple[float, float]:
         """From where to where down the widget the playhead is left out, so that what is written there can be read."""
@@ -123,16 +123,16 @@ class Lanes(QWidget):
     def _playhead(self, painter: QPainter) -> None:
         if not self.first <= self.playhead <= self.last:
             return
-        place, (top, bottom) = self.x_of(self.playhead), self.kept_clear()
-        painter.setPen(paint.pen("ink", 2))
-        low = self.height() - RULER + 2
+        place, (top, bottom) = round(self.x_of(self.playhead)), self.kept_clear()
+        ink = theme.colour("ink")
         if bottom > top:
-            painter.drawLine(QPointF(place, 2), QPointF(place, top))
-            painter.setBrush(theme.colour("ink"))
+            painter.fillRect(place - 1, 2, 2, int(top) - 2, ink)
+            painter.setPen(paint.pen("ink", 2))
+            painter.setBrush(ink)
             tip = QPointF(place, bottom + 1)
             painter.drawPolygon(QPolygonF([tip, tip + QPointF(-3, 5), tip + QPointF(3, 5)]))
         else:
-            painter.drawLine(QPointF(place, 2), QPointF(place, low))
+            painter.fillRect(place - 1, 2, 2, self.height() - int(RULER), ink)
 
     def draw_lane(self, painter: QPainter, lane: Lane) -> None:
         """Draw a row of blocks and its name."""

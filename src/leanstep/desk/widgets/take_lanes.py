@@ -7,7 +7,7 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 
 from PySide6.QtCore import QPointF, QRectF, Qt
-from PySide6.QtGui import QPainter, QPolygonF
+from PySide6.QtGui import QPainter, QPolygonF, QRegion
 
 from leanstep.core.character.takes import Take
 from leanstep.core.graph.machine import Machine
@@ -83,7 +83,7 @@ class TakeLanes(Lanes):
         seconds = (0.25, 0.5, 1, 2, 5, 10, 30, 60, 300, 1800, 3600)
         self.draw_ruler(painter, [*short, *((one * rate, "{second:g} s") for one in seconds)], rate)
 
-    def draw_over(self, painter: QPainter) -> None:
+    def draw_over(self, painter: QPainter, where: QRegion) -> None:
         """Bars that are being dragged."""
         for line in self._lines if self._trial is not None else ():
             if line.kind == "control":

@@ -12,10 +12,11 @@ from PySide6.QtGui import QColor, QFontMetricsF, QPainter, QPainterPath
 
 from leanstep.core.bearings import CIRCLE, WAYS, across, along, bearing_of, reduced, way_word
 from leanstep.core.blends.coverage import place_words
+from leanstep.core.rehearsal.drawable import Drawable
 from leanstep.desk import paint
 from leanstep.desk.session import Session
 from leanstep.desk.stations.blends.cells import Cells
-from leanstep.desk.stations.blends.view import BlendView, Values
+from leanstep.desk.stations.blends.view import BlendView, Standing, Values
 from leanstep.desk.theme import MEDIUM, font, theme
 from leanstep.desk.widgets.several import Several
 
@@ -121,8 +122,11 @@ class Dial(BlendView):
         self._disc(painter)
         self._rulings(painter)
 
-    def draw(self, painter: QPainter) -> None:
-        self._samples(painter)
+    def draw_over(self, painter: QPainter) -> None:
+        small, spots = self._small(), self._laid_out()[0]
+        self._dots(painter, [spots[at] for at in small])
+        if self.chosen in small:
+            self.handle(painter, self.chosen, spots[self.chosen], 3)
         self._rose(painter)
         self._needle(painter)
         self._legend(painter)
@@ -195,29 +199,36 @@ class Dial(BlendView):
             painter.setPen(theme.colour("soft"))
             painter.drawText(box, Qt.AlignmentFlag.AlignCenter, word)
 
-    def _samples(self, painter: QPainter) -> None:
-        shown = self.figures()
+    def standing(self, shown: Sequence[Drawable]) -> list[Standing]:
         spots, rooms, hub = self._laid_out()
         order = sorted(range(len(spots)), key=lambda at: (spots[at].y(), at))
-        standing = self._standing(hub) if len(hub) > 1 else -1
-        small = {at for at in order if self._is_small(at, rooms[at], standing >= 0 and at in hub, at == standing)}
-        self._dots(painter, [spots[at] for at in small])
-        for at in order if len(small) < len(order) else ():
-            crowded = standing >= 0 and at in hub
-            lit = at in (self.picked, self.chosen)
+        small, standing = self._small(), self._in_hub()
+        found = []
+        for at in order:
             if at in small:
                 continue
+            crowded, lit = standing >= 0 and at in hub, at in (self.picked, self.chosen)
             # where they stand too close to be seen, only what is picked or chosen is drawn
             size = paint.room_of(self.session.art, shown[at])
             foot = self.centre + QPointF(0, HUB * self.radius * 0.7) if crowded else spots[at]
-            if size is not None:
-                room = 2 * HUB * self.radius if crowded else max(rooms[at], LEAST)
-                # figures seen from above are slender: their cells may overlap
-                scale = paint.whole_scale((size[0] * SLENDER, size[2] * TALL), room, room)
-                self.stand(painter, at, shown[at], foot, scale, 1.0 if lit else 0.8)
-            self.handle(painter, at, spots[at], 3 if crowded or size is None else 5)
-        if self.chosen in small:
-            self.handle(painter, self.chosen, spots[self.chosen], 3)
+            room = 2 * HUB * self.radius if crowded else max(rooms[at], LEAST)
+            # figures seen from above are slender: their cells may overlap
+            scale = paint.whole_scale((size[0] * SLENDER, size[2] * TALL), room, room) if size is not None else 0.0
+            found.append(Standing(at, foot, scale, 1.0 if lit else 0.8, 3.0 if crowded or size is None else 5.0))
+        return found
+
+    def _in_hub(self) -> int:
+        """The one of several in the hub whose figure is shown; -1 where there are not several."""
+        hub = self._laid_out()[2]
+        return self._shown_in(hub) if len(hub) > 1 else -1
+
+    def _small(self) -> set[int]:
+        """The samples of which only a point is drawn."""
+        spots, rooms, hub = self._laid_out()
+        standing = self._in_hub()
+        return {
+            at for at in range(len(spots)) if self._is_small(at, rooms[at], standing >= 0 and at in hub, at == standing)
+        }
 
     def _is_small(self, at: int, room: float, crowded: bool, standing: bool) -> bool:
         """Whether only the point of a sample is drawn: where figures would stand too close to be seen."""
@@ -245,7 +256,7 @@ class Dial(BlendView):
             self._key, self._laid = key, (spots, rooms, hub)
         return self._laid
 
-    def _standing(self, hub: frozenset[int]) -> int:
+    def _shown_in(self, hub: frozenset[int]) -> int:
         """The one in the hub whose figure is shown: the picked one, else that of the needle's direction."""
         if self.picked in hub:
             return self.picked

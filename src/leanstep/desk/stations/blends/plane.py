@@ -12,10 +12,11 @@ from PySide6.QtGui import QPainter
 from leanstep.core.bearings import way_word
 from leanstep.core.blends.coverage import place_words
 from leanstep.core.blends.space import Ruled
+from leanstep.core.rehearsal.drawable import Drawable
 from leanstep.desk import paint
 from leanstep.desk.session import Session
 from leanstep.desk.stations.blends.cells import Cells
-from leanstep.desk.stations.blends.view import BlendView, Values
+from leanstep.desk.stations.blends.view import BlendView, Standing, Values
 from leanstep.desk.theme import MEDIUM, font, theme
 from leanstep.desk.widgets.several import Several
 
@@ -70,8 +71,24 @@ class Plane(BlendView):
         painter.drawRect(area)
         self._rulings(painter)
 
-    def draw(self, painter: QPainter) -> None:
-        self._samples(painter)
+    def standing(self, shown: Sequence[Drawable]) -> list[Standing]:
+        spots = [self.spot(place) for place in self.space.places]
+        found = []
+        for at in sorted(range(len(spots)), key=lambda at: (spots[at].y(), at)):
+            others = [math.hypot(*(spot - spots[at]).toTuple()) for spot in spots]
+            room = max(18.0, min([96.0, *(away * 0.86 for away in others if away > 1)]))
+            size = paint.room_of(self.session.art, shown[at])
+            scale = paint.whole_scale((size[0], size[2]), room, room) if size is not None else 0.0
+            found.append(Standing(at, spots[at], scale, 1.0 if at in (self.picked, self.chosen) else 0.8))
+        return found
+
+    def draw_over(self, painter: QPainter) -> None:
+        assert self.blend is not None
+        if self.chosen < len(self.blend.samples):
+            said = f"{self.blend.samples[self.chosen].clip}, {place_words(self.space, self.space.places[self.chosen])}"
+            painter.setFont(font(12, MEDIUM))
+            painter.setPen(theme.colour("ink"))
+            painter.drawText(QRectF(self.area.left(), 8, self.area.width(), 18), Qt.AlignmentFlag.AlignRight, said)
         self._needle(painter)
 
     def _under(self, x: np.ndarray, y: np.ndarray) -> tuple[Sequence[np.ndarray], np.ndarray]:
@@ -108,25 +125,6 @@ class Plane(BlendView):
         painter.drawText(below, Qt.AlignmentFlag.AlignRight, f"{self.space.axes[0].parameter}{units[0]} →")
         above = QRectF(8, area.top() - 24, area.width(), 18)
         painter.drawText(above, Qt.AlignmentFlag.AlignLeft, f"↑ {self.space.axes[1].parameter}{units[1]}")
-
-    def _samples(self, painter: QPainter) -> None:
-        assert self.blend is not None
-        shown = self.figures()
-        spots = [self.spot(place) for place in self.space.places]
-        for at in sorted(range(len(spots)), key=lambda at: (spots[at].y(), at)):
-            others = [math.hypot(*(spot - spots[at]).toTuple()) for spot in spots]
-            room = min([96.0, *(away * 0.86 for away in others if away > 1)])
-            size = paint.room_of(self.session.art, shown[at])
-            if size is not None:
-                scale = paint.whole_scale((size[0], size[2]), max(18.0, room), max(18.0, room))
-                lit = at in (self.picked, self.chosen)
-                self.stand(painter, at, shown[at], spots[at], scale, 1.0 if lit else 0.8)
-            self.handle(painter, at, spots[at])
-        if self.chosen < len(spots):
-            said = f"{self.blend.samples[self.chosen].clip}, {place_words(self.space, self.space.places[self.chosen])}"
-            painter.setFont(font(12, MEDIUM))
-            painter.setPen(theme.colour("ink"))
-            painter.drawText(QRectF(self.area.left(), 8, self.area.width(), 18), Qt.AlignmentFlag.AlignRight, said)
 
     def _needle(self, painter: QPainter) -> None:
         for values, colour, width in ((self.now, "mark", 1.5), (self.probe, "chosen", 2.0)):

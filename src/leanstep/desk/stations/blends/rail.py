@@ -13,7 +13,7 @@ from leanstep.core.blends.picking import band, borders
 from leanstep.core.rehearsal.drawable import Drawable
 from leanstep.desk import paint
 from leanstep.desk.session import Session
-from leanstep.desk.stations.blends.view import MIXED_SIZE, BlendView, Values
+from leanstep.desk.stations.blends.view import MIXED_SIZE, BlendView, Standing, Values
 from leanstep.desk.theme import MEDIUM, font, theme
 from leanstep.desk.widgets.several import Several
 
@@ -56,10 +56,19 @@ class Rail(BlendView):
         self._zones(painter)
         self._axis(painter)
 
-    def draw(self, painter: QPainter) -> None:
+    def standing(self, shown: Sequence[Drawable]) -> list[Standing]:
+        found = []
+        for at, one in enumerate(shown):
+            size = paint.room_of(self.session.art, one)
+            scale = paint.whole_scale((1.0, size[1]), 2.0, self.rail_y - 40) if size is not None else 0.0
+            foot = self.spot(self.space.places[at])
+            found.append(Standing(at, foot, scale, 1.0 if self.picked == at else 0.5, 6.0))
+        return found
+
+    def draw_over(self, painter: QPainter) -> None:
         self._value_now(painter)
-        for at, shown in enumerate(self.figures()):
-            self._sample(painter, at, shown)
+        for at in range(len(self.space.places)):
+            self._words(painter, at)
         self._needle(painter)
 
     def _zones(self, painter: QPainter) -> None:
@@ -114,26 +123,17 @@ class Rail(BlendView):
         if self.now is None:
             return
         x = self.x_of(axis.inside(self.now[0]))
-        if self.exposed(QRectF(x - 50, y - 6, 100, 50).toAlignedRect()):
-            painter.setFont(font(12))
-            painter.setPen(paint.pen("mark", 2))
-            painter.drawLine(QPointF(x, y - 4), QPointF(x, y + 26))
-            painter.setPen(theme.colour("mark"))
-            painter.drawText(QRectF(x - 50, y + 26, 100, 16), Qt.AlignmentFlag.AlignCenter, f"now {self.now[0]:.0f}")
+        painter.setFont(font(12))
+        painter.setPen(paint.pen("mark", 2))
+        painter.drawLine(QPointF(x, y - 4), QPointF(x, y + 26))
+        painter.setPen(theme.colour("mark"))
+        painter.drawText(QRectF(x - 50, y + 26, 100, 16), Qt.AlignmentFlag.AlignCenter, f"now {self.now[0]:.0f}")
 
-    def _sample(self, painter: QPainter, at: int, shown: Drawable) -> None:
+    def _words(self, painter: QPainter, at: int) -> None:
+        """What is written below a sample."""
         assert self.blend is not None
-        sample = self.blend.samples[at]
-        place = self.space.places[at][0]
-        x, y = self.spot((place,)).x(), self.rail_y
-        picked = self.picked == at
-        size = paint.room_of(self.session.art, shown)
-        if size is not None:
-            scale = paint.whole_scale((1.0, size[1]), 2.0, y - 40)
-            self.stand(painter, at, shown, QPointF(x, y), scale, 1.0 if picked else 0.5)
-        self.handle(painter, at, QPointF(x, y), 6)
-        if not self.exposed(QRectF(x - 70, y + 44, 140, 34).toAlignedRect()):
-            return
+        sample, place, y = self.blend.samples[at], self.space.places[at][0], self.rail_y
+        x = self.spot((place,)).x()
         painter.setFont(font(13, MEDIUM))
         painter.setPen(theme.colour("ink"))
         painter.drawText(
@@ -144,7 +144,7 @@ class Rail(BlendView):
         share = self.shares[at] if at < len(self.shares) else 0.0
         painter.setFont(font(12))
         painter.setPen(theme.colour("soft"))
-        said = f"{share:.0%} of a mix" + (", picked" if picked else "")
+        said = f"{share:.0%} of a mix" + (", picked" if self.picked == at else "")
         painter.drawText(QRectF(x - 70, y + 61, 140, 17), Qt.AlignmentFlag.AlignCenter, said)
 
     def mixed_at(self) -> QPointF:

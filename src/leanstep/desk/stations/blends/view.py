@@ -3,7 +3,10 @@
 from __future__ import annotations
 
 import math
-from collections.abc import Sequence
+from bisect import bisect_right
+from collections.abc import Hashable, Sequence
+from dataclasses import dataclass, field, replace
+from functools import partial
 
 from PySide6.QtCore import QPointF, QRect, QRectF, QSizeF, Qt, Signal
 from PySide6.QtGui import QKeyEvent, QKeySequence, QMouseEvent, QPainter, QPaintEvent, QPixmap, QRegion
@@ -13,8 +16,10 @@ from leanstep.core.blends.space import Space
 from leanstep.core.character.blends import BlendSpace
 from leanstep.core.clips.timing import TICK, timing
 from leanstep.core.cut_outs.blending import Mixture, mixture
+from leanstep.core.graph.machine import Machine
 from leanstep.core.rehearsal.drawable import NOTHING, Drawable, at_share
 from leanstep.desk import paint
+from leanstep.desk.kept_pictures import KeptPictures
 from leanstep.desk.session import Session
 from leanstep.desk.theme import MEDIUM, font, theme
 from leanstep.desk.widgets.several import Several
@@ -26,7 +31,24 @@ MIXED_SIZE = QSizeF(132, 132)
 GRAB = 16.0
 """Pixels within which a sample's handle is taken."""
 
+MOST_LAID = 200
+"""Moments of which it is kept where figures stand."""
+
 Values = tuple[float, ...]
+
+
+@dataclass(frozen=True)
+class Standing:
+    """A sample as it stands: where its foot is, how much its figure is enlarged (0: none is seen), and the size of its handle.
+    ``area`` is all that the figure is drawn on."""
+
+    sample: int
+    foot: QPointF
+    scale: float
+    opacity: float
+    handle: float = 5.0
+    figure: Drawable = NOTHING
+    area: QRect = field(default_factory=QRect)
 
 
 class BlendView(QWidget):
@@ -52,17 +74,18 @@ class BlendView(QWidget):
         self.shares: list[float] = []
         """How much of every sample would be in a mix."""
         self._mixture: tuple[Mixture, tuple[QPixmap, QPointF]] | None = None
-        self._stood: tuple[tuple[object, ...], tuple[Drawable, ...]] | None = None
+        self._cels: tuple[Machine, BlendSpace | None, tuple[list[int], list[tuple[Drawable, ...]]]] | None = None
         self.touched = "needle"
         self._drag = ""
         self.setAttribute(Qt.WidgetAttribute.WA_OpaquePaintEvent)
         self._below: int | None = None
         self._seen: tuple[tuple[Drawable, ...], Values | None, Values] = ((), None, ())
-        self._feet: dict[int, tuple[QPointF, float]] = {}
-        """Where the figures of samples stand, and how much they are enlarged."""
-        self._exposed = QRegion()
-        self._ground = QPixmap()
-        self._key_of_ground: tuple[object, ...] = ()
+        self._standing: list[Standing] = []
+        """The figures as they were drawn last."""
+        self._stood: dict[Hashable, list[Standing]] = {}
+        session.changed.connect(self._forget)
+        session.art.changed.connect(self._forget)
+        self._pictures = KeptPictures(session)
         self.setMinimumHeight(250)
         self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Expanding)
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
@@ -92,8 +115,12 @@ class BlendView(QWidget):
         """Draw what does not move: axes, and which sample is picked where."""
         raise AssertionError("a view draws itself")
 
-    def draw(self, painter: QPainter) -> None:
-        """Draw what stands on the ground: samples and needles."""
+    def standing(self, shown: Sequence[Drawable]) -> list[Standing]:
+        """Where the samples stand that are seen, those before the others last; ``shown`` is what stands at each."""
+        raise AssertionError("a view says where samples stand")
+
+    def draw_over(self, painter: QPainter) -> None:
+        """Draw what lies over the figures: words and needles."""
         raise AssertionError("a view draws itself")
 
     # --- what is shown
@@ -103,54 +130,73 @@ class BlendView(QWidget):
         seen = (self.figures(), self.now, self.probe)
         if seen != self._seen:
             before, self._seen = self._seen, seen
-            if before[1:] == seen[1:] and self.mixed() is None:
-                self._update_figures(before[0], seen[0])
+            if before[1:] == seen[1:] and self.mixed() is None and self._standing:
+                self._update_figures()
             else:
                 self.update()
 
-    def _update_figures(self, before: Sequence[Drawable], after: Sequence[Drawable]) -> None:
+    def _update_figures(self) -> None:
         """Draw the figures that have changed again, where they are drawn."""
-        art, changed = self.session.art, QRegion()
-        for at, (old, new) in enumerate(zip(before, after)):
-            if old != new and at in self._feet:
-                if paint.room_of(art, old) != paint.room_of(art, new):
-                    # it may be drawn at another size
-                    self.update()
-                    return
-                foot, scale = self._feet[at]
-                changed += paint.area_of(art, old, foot, scale).united(paint.area_of(art, new, foot, scale))
+        before, after = self._standing, self._placed()
+        changed = QRegion()
+        for old, new in zip(before, after):
+            if old != new:
+                changed += old.area.united(new.area)
         self.update(changed)
 
-    def stand(self, painter: QPainter, at: int, shown: Drawable, foot: QPointF, scale: float, opacity: float) -> None:
-        """Draw the figure of a sample, where it is to be drawn at all."""
-        self._feet[at] = foot, scale
-        if self.exposed(paint.area_of(self.session.art, shown, foot, scale)):
-            paint.figure(painter, self.session.art, shown, foot, scale, opacity)
+    def _placed(self) -> list[Standing]:
+        """Where the figures of now stand, with what they are drawn on; they come again and again, and are worked out once."""
+        shown = self.figures()
+        key = self._looks(), self.probe, self.chosen, self.size().toTuple(), shown
+        found = self._stood.get(key)
+        if found is None:
+            if len(self._stood) >= MOST_LAID:
+                self._stood.clear()
+            found = self._stood[key] = [
+                replace(one, figure=figure, area=paint.area_of(self.session.art, figure, one.foot, one.scale))
+                for one in self.standing(shown)
+                for figure in [shown[one.sample] if one.scale else NOTHING]
+            ]
+        return found
 
-    def exposed(self, area: QRect) -> bool:
-        """Whether any of an area is to be drawn."""
-        return self._exposed.intersects(area)
+    def _looks(self) -> tuple[Hashable, ...]:
+        """All of the blend space that decides how it is drawn."""
+        samples = tuple((one.clip, one.mirrored) for one in self.blend.samples) if self.blend is not None else ()
+        return self.space, samples, tuple(self.units), self.picked
+
+    def _forget(self) -> None:
+        """Where figures stand may have changed."""
+        self._stood.clear()
+        self._cels = None
+
+    def _lap(self) -> tuple[list[int], list[tuple[Drawable, ...]]]:
+        """The phases at which another cel is seen at a sample, and what stands at every sample from each on."""
+        of = self.session.machine, self.blend
+        if self._cels is None or self._cels[0] is not of[0] or self._cels[1] is not of[1]:
+            samples = self.blend.samples if self.blend is not None else ()
+            clips = {clip.name: clip for clip in self.session.document.clips}
+            made = [timing(clips[one.clip]) for one in samples if one.clip in clips]
+            phases = sorted({0, *(-(-start * TICK // one.length) % TICK for one in made for start in one.starts)})
+            figures = [
+                tuple(
+                    at_share(of[0], clips[one.clip], phase / TICK, one.mirrored) if one.clip in clips else NOTHING
+                    for one in samples
+                )
+                for phase in phases
+            ]
+            self._cels = *of, (phases, figures)
+        return self._cels[2]
 
     def until_next(self) -> int:
         """How far the phase goes on until another cel is seen at a sample, of :data:`TICK`."""
-        used = {one.clip for one in self.blend.samples} if self.blend is not None else set()
-        shown = [timing(clip) for clip in self.session.document.clips if clip.name in used]
-        shares = {-(-start * TICK // one.length) for one in shown for start in one.starts}
-        return min(((share - self.phase - 1) % TICK + 1 for share in shares), default=TICK)
+        phases, _ = self._lap()
+        at = bisect_right(phases, self.phase)
+        return (phases[at] if at < len(phases) else TICK) - self.phase
 
     def figures(self) -> tuple[Drawable, ...]:
         """What stands at every sample now."""
-        key = self.session.machine, self.blend, self.phase
-        if self._stood is not None and all(one is other for one, other in zip(self._stood[0], key, strict=True)):
-            return self._stood[1]
-        clips = {clip.name: clip for clip in self.session.document.clips}
-        share = self.phase / TICK
-        figures = tuple(
-            at_share(self.session.machine, clips[one.clip], share, one.mirrored) if one.clip in clips else NOTHING
-            for one in (self.blend.samples if self.blend is not None else ())
-        )
-        self._stood = key, figures
-        return figures
+        phases, figures = self._lap()
+        return figures[bisect_right(phases, self.phase) - 1]
 
     def mixed(self) -> tuple[QPixmap, QPointF] | None:
         """The figure as its samples mix at the needle, with its foot; None where they are not drawn from the same parts."""
@@ -190,27 +236,39 @@ class BlendView(QWidget):
 
     def paintEvent(self, event: QPaintEvent) -> None:
         painter = QPainter(self)
-        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
-        area = QRectF(self.rect()).adjusted(0.5, 0.5, -0.5, -0.5)
+        ratio, size = self.devicePixelRatioF(), self.size()
         whole = self.blend is not None and len(self.probe) == len(self.space.axes)
-        ratio = self.devicePixelRatioF()
-        key = (self.blend, self.space, self.picked, tuple(self.units), whole, self.size(), ratio, theme.night)
-        if key != self._key_of_ground:
-            self._key_of_ground = key
-            self._ground = paint.blank(self.size(), ratio, "leaf")
-            with QPainter(self._ground) as under:
-                under.setRenderHint(QPainter.RenderHint.Antialiasing)
-                under.setPen(paint.pen("edge"))
-                under.drawRect(area)
-                if whole:
-                    self.draw_ground(under)
-        painter.drawPixmap(0, 0, self._ground)
-        self._feet, self._exposed = {}, event.region()
-        if whole:
-            self.draw(painter)
-            self._draw_mixed(painter)
+        key = *self._looks(), whole
+        painter.drawPixmap(0, 0, self._pictures.of(key, size, ratio, partial(self._draw_ground, whole), "leaf"))
+        if not whole:
+            return
+        self._standing, region = self._placed(), event.region()
+        for one in self._standing:
+            if region.intersects(one.area):
+                figure = one.figure, one.foot.toTuple(), one.scale, one.opacity
+                draw = partial(self._draw_figure, one)
+                painter.drawPixmap(one.area.topLeft(), self._pictures.of(figure, one.area.size(), ratio, draw, ""))
+        handles = tuple((one.sample, one.handle) for one in self._standing)
+        over = (*key, handles, self.now, self.probe, self.chosen, frozenset(self.several.all))
+        painter.drawPixmap(0, 0, self._pictures.of(over, size, ratio, self._draw_over, ""))
+        self._draw_mixed(painter)
 
-    def handle(self, painter: QPainter, at: int, where: QPointF, size: float = 5.0) -> None:
+    def _draw_ground(self, whole: bool, painter: QPainter) -> None:
+        painter.setPen(paint.pen("edge"))
+        painter.drawRect(QRectF(self.rect()).adjusted(0.5, 0.5, -0.5, -0.5))
+        if whole:
+            self.draw_ground(painter)
+
+    def _draw_figure(self, one: Standing, painter: QPainter) -> None:
+        painter.translate(-one.area.topLeft())
+        paint.figure(painter, self.session.art, one.figure, one.foot, one.scale, one.opacity)
+
+    def _draw_over(self, painter: QPainter) -> None:
+        for one in self._standing:
+            self.handle(painter, one.sample, self.spot(self.space.places[one.sample]), one.handle)
+        self.draw_over(painter)
+
+    def handle(self, painter: QPainter, at: int, where: QPointF, size: float) -> None:
         """The point by which a sample is taken; two wings where its clip is mirrored."""
         assert self.blend is not None
         chosen = at == self.chosen or at in self.several.all

@@ -75,14 +75,8 @@ class BoxedPreview(Preview):
 
     def _shown_cel(self) -> tuple[int, Cel] | None:
         """The cel that is shown, with its number; None where no box can be drawn on it."""
-        if self.clip is None or self.cel is None or self.contact or not self.clip.cels:
-            return None
-        at = min(self.cel, len(self.clip.cels) - 1)
-        return at, self.clip.cels[at]
-
-    def _area(self) -> tuple[QRectF, float]:
-        area = QRectF(self.rect()).adjusted(0.5, 0.5, -0.5, -0.5)
-        return area, area.bottom() - 18
+        at = self._seen()
+        return None if at is None or self.clip is None else (at, self.clip.cels[at])
 
     def _measure(self, cel: Cel) -> tuple[QPointF, float, tuple[float, float]]:
         """Where the foot of a cel stands, how much it is enlarged, and the scale of its sheet."""
@@ -115,9 +109,9 @@ class BoxedPreview(Preview):
 
     # --- drawing
 
-    def _large(self, painter: QPainter, area: QRectF, ground: float, at: int) -> None:
-        super()._large(painter, area, ground, at)
-        clip = self.clip
+    def draw_over(self, painter: QPainter, at: int) -> None:
+        super().draw_over(painter, at)
+        clip, (area, _) = self.clip, self._area()
         if clip is None:
             return
         count = len(clip.cels)

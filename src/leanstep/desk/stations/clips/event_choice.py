@@ -6,7 +6,16 @@ from dataclasses import dataclass
 from typing import Literal
 
 from PySide6.QtCore import QEvent, QPointF, QRectF, QSize, Qt, QTimer, Signal
-from PySide6.QtGui import QHelpEvent, QKeyEvent, QKeySequence, QMouseEvent, QPainter, QPolygonF, QResizeEvent
+from PySide6.QtGui import (
+    QHelpEvent,
+    QKeyEvent,
+    QKeySequence,
+    QMouseEvent,
+    QPainter,
+    QPolygonF,
+    QRegion,
+    QResizeEvent,
+)
 from PySide6.QtWidgets import QSizePolicy, QToolTip
 
 from leanstep.core.character.clips import Clip, Mark, Span
@@ -189,10 +198,11 @@ class Events(Lanes):
             found.append(at)
         return found
 
-    def draw_over(self, painter: QPainter) -> None:
+    def draw_over(self, painter: QPainter, where: QRegion) -> None:
         for row in range(len(self.names)):
             for one in self._events(row):
-                self._event(painter, one)
+                if where.intersects(self.place(one).adjusted(-4, -4, 4, 4).toAlignedRect()):
+                    self._event(painter, one)
         if self._drag is not None and self._drag.new is not None:
             row = next((at for at, one in enumerate(self.names) if one == self._drag.new), len(self.names))
             start, end = sorted((self._drag.tick, self._drag.tick + self._drag.by))

@@ -5,7 +5,7 @@ from __future__ import annotations
 import math
 
 from PySide6.QtCore import QPoint, QPointF, QRectF, QSize, Qt, Signal
-from PySide6.QtGui import QKeyEvent, QKeySequence, QMouseEvent, QPainter, QResizeEvent
+from PySide6.QtGui import QKeyEvent, QKeySequence, QMouseEvent, QPainter, QRegion, QResizeEvent
 from PySide6.QtWidgets import QSizePolicy
 
 from leanstep.core.character.clips import Clip
@@ -107,7 +107,7 @@ class Film(Lanes):
         self._way_back(painter)
         self.draw_ruler(painter, STEPS)
 
-    def draw_over(self, painter: QPainter) -> None:
+    def draw_over(self, painter: QPainter, where: QRegion) -> None:
         if self.hasFocus():
             painter.setPen(paint.pen("chosen"))
             painter.setBrush(Qt.BrushStyle.NoBrush)

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import math
+from collections.abc import Hashable
 from dataclasses import dataclass
 
 from PySide6.QtCore import QPointF, QRectF, Qt, Signal
@@ -71,6 +72,10 @@ class PartedPreview(PinnedPreview):
 
     # --- where things are
 
+    def fixed_by(self) -> Hashable:
+        held = self._held_part
+        return (held.scale, held.foot.toTuple()) if held is not None else None
+
     def _scale(self, area: QRectF, ground: float, cel: Cel) -> float | None:
         # while a part is dragged the frames grow and shrink, and the picture stays where it is
         return self._held_part.scale if self._held_part is not None else super()._scale(area, ground, cel)
@@ -130,8 +135,8 @@ class PartedPreview(PinnedPreview):
 
     # --- drawing
 
-    def _large(self, painter: QPainter, area: QRectF, ground: float, at: int) -> None:
-        super()._large(painter, area, ground, at)
+    def draw_over(self, painter: QPainter, at: int) -> None:
+        super().draw_over(painter, at)
         shown, lying = self._shown_cel(), self.lying()
         if not self.parting or shown is None or self.of_parts is None:
             return

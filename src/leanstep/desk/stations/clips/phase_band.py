@@ -5,7 +5,7 @@ from __future__ import annotations
 from dataclasses import dataclass
 
 from PySide6.QtCore import QPointF, QRectF, QSize, Qt, Signal
-from PySide6.QtGui import QBrush, QKeyEvent, QMouseEvent, QPainter
+from PySide6.QtGui import QBrush, QKeyEvent, QMouseEvent, QPainter, QRegion
 from PySide6.QtWidgets import QSizePolicy
 
 from leanstep.core.character.clips import Clip
@@ -149,7 +149,7 @@ class PhaseBand(Lanes):
             painter.setPen(theme.colour("leaf" if active else "ink"))
             painter.drawText(box, Qt.AlignmentFlag.AlignCenter, text)
 
-    def draw_over(self, painter: QPainter) -> None:
+    def draw_over(self, painter: QPainter, where: QRegion) -> None:
         painter.setBrush(Qt.BrushStyle.NoBrush)
         if self.stretch is not None:
             box = self.box(self.stretch)

@@ -85,9 +85,9 @@ class PinnedPreview(BoxedPreview):
 
     # --- drawing
 
-    def _large(self, painter: QPainter, area: QRectF, ground: float, at: int) -> None:
-        super()._large(painter, area, ground, at)
-        clip = self.clip
+    def draw_over(self, painter: QPainter, at: int) -> None:
+        super().draw_over(painter, at)
+        clip, (area, _) = self.clip, self._area()
         if clip is None or not self.pinning:
             return
         for step in (-1, 1) if self.onion and len(clip.cels) > 1 else ():

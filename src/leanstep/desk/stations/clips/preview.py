@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import math
+from collections.abc import Hashable
 
 from PySide6.QtCore import QPointF, QRectF, Qt, Signal
 from PySide6.QtGui import QMouseEvent, QPainter, QPaintEvent
@@ -12,6 +13,7 @@ from leanstep.core.character.clips import Cel, Clip
 from leanstep.core.errors import LeanStepError
 from leanstep.core.rehearsal.drawable import Drawable, of_cel, of_cel_number
 from leanstep.desk import paint
+from leanstep.desk.kept_pictures import KeptPictures
 from leanstep.desk.session import Session
 from leanstep.desk.theme import font, theme
 
@@ -33,24 +35,58 @@ class Preview(QWidget):
         self.onion = self.contact = False
         self.every = False
         """Whether every accessory is shown, whatever its condition says."""
+        self._pictures = KeptPictures(session)
         self.setAttribute(Qt.WidgetAttribute.WA_OpaquePaintEvent)
         self.setMinimumHeight(110)
         self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Expanding)
         self.setAccessibleName("Preview")
         self.setToolTip("Plays at true speed")
 
+    def show_clip(self, clip: Clip | None) -> None:
+        """Show a clip."""
+        self.clip = clip
+        self._pictures.forget()
+        self.update()
+
+    def fixed_by(self) -> Hashable:
+        """What a hand holds that decides how a cel is drawn."""
+        return None
+
     def paintEvent(self, event: QPaintEvent) -> None:
         painter = QPainter(self)
+        shown = self.cel, self.onion, self.contact, self.every, self.fixed_by()
+        picture = self._pictures.of(shown, self.size(), self.devicePixelRatioF(), self._draw_clip, "leaf")
+        painter.drawPixmap(0, 0, picture)
+        seen = self._seen()
+        if seen is not None:
+            self.draw_over(painter, seen)
+
+    def draw_over(self, painter: QPainter, at: int) -> None:
+        """Draw what hands change of a cel; a subclass does."""
+
+    def _seen(self) -> int | None:
+        """The cel that is seen as a large picture."""
+        if self.contact or self.clip is None or not self.clip.cels or self.cel is None:
+            return None
+        return min(self.cel, len(self.clip.cels) - 1)
+
+    def _area(self) -> tuple[QRectF, float]:
+        """The picture, and how far down its ground line is."""
         area = QRectF(self.rect()).adjusted(0.5, 0.5, -0.5, -0.5)
+        return area, area.bottom() - 18
+
+    def _draw_clip(self, painter: QPainter) -> None:
+        """Everything but what hands change."""
+        area, ground = self._area()
         paint.checker(painter, QRectF(self.rect()))
         paint.frame(painter, area)
         if self.contact and self.clip is not None and self.clip.cels:
             self._sheet(painter)
             return
-        ground = area.bottom() - 18
         painter.fillRect(QRectF(area.left(), ground - 0.5, area.width(), 1), theme.colour("faint"))
-        if self.clip is not None and self.clip.cels and self.cel is not None:
-            self._large(painter, area, ground, min(self.cel, len(self.clip.cels) - 1))
+        seen = self._seen()
+        if seen is not None:
+            self._large(painter, area, ground, seen)
 
     def _large(self, painter: QPainter, area: QRectF, ground: float, at: int) -> None:
         assert self.clip is not None

@@ -229,7 +229,7 @@ class ClipsStation(ClipPlayer):
             min(max(ROOM, self.height() - (620 if self.phases.band.stretches else 550)), self.events.height() + 2)
         )
         self.event_edits.show()
-        self.large.clip = part
+        self.large.show_clip(part)
         for tool in self.tools:
             tool.show(part)
         self.show_rows()

@@ -15,6 +15,7 @@ from leanstep.core.rehearsal.drawable import NOTHING, Drawable, of_state
 from leanstep.core.rehearsal.situation import Situation
 from leanstep.desk import paint
 from leanstep.desk.foresight import Truths
+from leanstep.desk.kept_pictures import KeptPictures
 from leanstep.desk.session import Session
 from leanstep.desk.simulation import Simulation
 from leanstep.desk.stations.graph.arcs import arch, rounded
@@ -44,6 +45,7 @@ class DrawnPage(QWidget):
         self._paper: QPixmap | None = None
         self.setAttribute(Qt.WidgetAttribute.WA_OpaquePaintEvent)
         self._paper_key: tuple[object, ...] = ()
+        self._pictures = KeptPictures(session)
         self._moving: dict[tuple[int, str], Drawable] = {}
         self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Expanding)
         live.ticked.connect(self._tick)
@@ -111,7 +113,7 @@ class DrawnPage(QWidget):
     def _key(self) -> tuple[object, ...]:
         """All that decides how the paper looks, besides the document."""
         chosen = (tuple(self.session.states), tuple(self.session.transitions), self.hovered, id(self.lit))
-        drawn = (self.visibleRegion().boundingRect(), theme.night, self.devicePixelRatioF())
+        drawn = (self.visibleRegion().boundingRect().getRect(), theme.night, self.devicePixelRatioF())
         known = id(self.session.report), id(self.covered)
         return (*chosen, tuple(self._moves()), frozenset(self._fired()), *known, *drawn)
 
@@ -128,10 +130,21 @@ class DrawnPage(QWidget):
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)
         painter.drawPixmap(area.topLeft(), self._paper)
         self._moving = self.moving()
-        for name in self._moving:
+        for name, shown in self._moving.items():
             slot = self.page.slots[name]
-            if event.region().intersects(self._place_of(slot)):
-                self._figure(painter, slot, True)
+            place = self._place_of(slot)
+            if event.region().intersects(place):
+                painter.drawPixmap(place.topLeft(), self._picture(slot, place, shown))
+
+    def _picture(self, slot: Slot, place: QRect, shown: Drawable) -> QPixmap:
+        """A figure that moves, at its place."""
+
+        def draw(painter: QPainter) -> None:
+            painter.translate(-place.topLeft())
+            self._figure(painter, slot, True)
+
+        looks = self._paper_key, slot.layer, slot.name, place.getRect(), shown
+        return self._pictures.of(looks, place.size(), self.devicePixelRatioF(), draw, ground="")
 
     def _drawn_paper(self, area: QRect) -> QPixmap:
         """The part of the page that is seen, without the figures that move."""

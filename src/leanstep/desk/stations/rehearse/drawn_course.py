@@ -10,6 +10,7 @@ from PySide6.QtWidgets import QSizePolicy, QWidget
 
 from leanstep.core.body.previews import jump_arc, setting_off
 from leanstep.core.character.body import Shape
+from leanstep.core.rehearsal.drawable import Drawable
 from leanstep.core.rehearsal.situation import Situation
 from leanstep.core.rehearsal.traces import Trace
 from leanstep.desk import paint
@@ -17,10 +18,11 @@ from leanstep.desk.again import Again
 from leanstep.desk.session import Session
 from leanstep.desk.simulation import Simulation
 from leanstep.desk.stations.rehearse.camera import Camera, ZoomBar
+from leanstep.desk.stations.rehearse.course_ground import CourseGround, draw_shape
 from leanstep.desk.stations.rehearse.course_path import CoursePath
 from leanstep.desk.stations.rehearse.course_row import START, CourseRow, Held
 from leanstep.desk.stations.rehearse.second_view import SecondView
-from leanstep.desk.theme import BOLD, font, theme
+from leanstep.desk.theme import theme
 
 Place = Callable[[float, float], QPointF]
 """Where a place of the course is on screen."""
@@ -28,17 +30,13 @@ TALLEST = 18.0
 """Units up to which a wall is drawn tall that is seen from above."""
 PAVING = 32.0
 """Units between the lines on the ground seen from above, where it is not gone by cells."""
-HATCH = 12
-"""Pixels between the lines that floors are hatched with."""
-EDGE = 24.0
-"""Pixels that edges and names of shapes reach over their boxes."""
 GHOST = 0.35
 """How much of the figure is seen as it was before an edit."""
 
 
 class DrawnCourse(QWidget):
     """The stage without hands: whole multiples of the art, the camera follows the figure.  The path of the take on the timeline
-    is a thin line."""
+    is a row of dots, one a tick."""
 
     def __init__(self, session: Session, live: Simulation) -> None:
         super().__init__()
@@ -46,9 +44,10 @@ class DrawnCourse(QWidget):
         self.path = CoursePath(session, live)
         self.second = SecondView(session, live)
         self.trace: Trace | None = None
-        self._went: tuple[Trace, int, list[tuple[float, float]]] | None = None
+        self._went: tuple[Trace, int, QPolygonF] | None = None
         """The path of a trace, as far as it went."""
         self.camera = Camera()
+        self._ground = CourseGround(session)
         self.zooms = ZoomBar()
         self.zooms.setParent(self)
         self.number = ""
@@ -56,8 +55,8 @@ class DrawnCourse(QWidget):
         self._held: Held | None = None
         self._trial: Shape | None = None
         self._seen: tuple[object, ...] = ()
-        self._stood = QRect()
-        """Where the figure was drawn."""
+        self._stood: tuple[Drawable, QPointF, float] | None = None
+        """The figure as it was drawn, where its foot was, and how much it was enlarged."""
         self.setAttribute(Qt.WidgetAttribute.WA_OpaquePaintEvent)
         self.setMinimumHeight(280)
         self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Expanding)
@@ -92,20 +91,26 @@ class DrawnCourse(QWidget):
         seen = (*self._drawn(self.live.situation, 0), self.second.seen(self.trace))
         if seen != self._seen or self.live.again is not None:
             alone = self.live.mode == "idle" and self.path.clip is None and not self.number
-            stays = alone and seen[1:] == self._seen[1:] and not self._stood.isEmpty()
+            before, stays = self._stood, alone and seen[1:] == self._seen[1:]
             self._seen = seen
-            self.update(self._stood.united(self._stands()[1]) if stays else self.rect())
+            if before is not None and stays:
+                self.update(self._area_of(before).united(self._area_of(self._stands())))
+            else:
+                self.update()
 
     def _drawn(self, situation: Situation, ticks: int) -> tuple[object, ...]:
         """The figure and where it is, so many ticks ahead."""
         body = situation.body
         return self.live.figure(ticks), body.x, body.y, body.lift, body.facing
 
-    def _stands(self) -> tuple[QPointF, QRect]:
-        """Where the figure's foot is on screen, and what the figure is drawn on."""
+    def _stands(self) -> tuple[Drawable, QPointF, float]:
+        """The figure, where its foot is on screen, and how much it is enlarged."""
         body, above = self.live.situation.body, self.session.document.body.model == "above"
-        foot = self.place(body.x, body.y + (body.lift if above else 0.0))
-        return foot, paint.area_of(self.session.art, self.live.figure(), foot, self.camera.scale)
+        return self.live.figure(), self.place(body.x, body.y + (body.lift if above else 0.0)), self.camera.scale
+
+    def _area_of(self, stands: tuple[Drawable, QPointF, float]) -> QRect:
+        """What a figure is drawn on."""
+        return paint.area_of(self.session.art, *stands)
 
     def paintEvent(self, event: QPaintEvent) -> None:
         painter = QPainter(self)
@@ -123,26 +128,21 @@ class DrawnCourse(QWidget):
             shapes = (Shape(kind="floor", x=-1e5, y=-100, width=2e5, height=100),)
         if self.row is not None:
             shapes = self._edited(shapes)
-        for kind in ("zone", "ladder", "slope", "floor"):
-            for shape in shapes:
-                if shape.kind == kind and not (above and kind == "floor"):
-                    corner = place(shape.x, shape.y + shape.height)
-                    box = QRectF(corner.x(), corner.y(), shape.width * scale, shape.height * scale)
-                    if box.adjusted(-EDGE, -EDGE, EDGE, EDGE).intersects(exposed):
-                        self._shape(painter, shape, box, exposed)
+        ground = [one for one in shapes if not (above and one.kind == "floor")]
+        self._ground.draw(painter, ground, self.camera, exposed, kept=self.row is None and not above)
         # seen from above what stands farther back is drawn first
         walls = sorted((one for one in shapes if above and one.kind == "floor"), key=lambda one: -one.y)
         for wall in walls:
             if wall.y >= situation.body.y:
                 self._wall(painter, wall, scale, exposed)
-        self._path(painter, place)
+        self._path(painter)
         if self.row is None:
             self.path.draw(painter, place, situation, scale)
         if self.number:
             self._preview(painter, place, situation)
         if self.live.again is not None:
             self._ghost(painter, self.live.again, scale, above)
-        shown, (foot, self._stood) = self.live.figure(), self._stands()
+        self._stood = shown, foot, _ = self._stands()
         if above:
             self._shadow(painter, place(situation.body.x, situation.body.y), scale)
         if not shown.pieces or not paint.figure(painter, self.session.art, shown, foot, scale):
@@ -189,7 +189,7 @@ class DrawnCourse(QWidget):
         tall = min(TALLEST if wall.tall is None else wall.tall, TALLEST) * scale
         front = QRectF(area.left(), area.bottom() - tall, area.width(), tall)
         painter.fillRect(front, theme.colour("edge"))
-        self._shape(painter, wall, area.translated(0, -tall), exposed)
+        draw_shape(painter, wall, area.translated(0, -tall), exposed)
         painter.setPen(paint.pen("ink", 1.2))
         painter.drawRect(front)
 
@@ -201,56 +201,6 @@ class DrawnCourse(QWidget):
         painter.setBrush(shade)
         painter.drawEllipse(foot, body.width * scale / 2, body.depth * scale / 2)
         painter.setBrush(Qt.BrushStyle.NoBrush)
-
-    def _shape(self, painter: QPainter, shape: Shape, box: QRectF, exposed: QRectF) -> None:
-        """A shape of the course in its box, as far as it is ``exposed``."""
-        if shape.kind == "floor":
-            painter.fillRect(box, theme.colour("checker"))
-            painter.save()
-            painter.setClipRect(box)
-            painter.setPen(paint.pen("rule"))
-            # a line leans over to the right as far as the box is high
-            hidden = int(max(0.0, exposed.left() - box.left()) // HATCH)
-            last = int(min(box.width(), exposed.right() - box.left())) + 1
-            for offset in range(int(-box.height()) + HATCH * hidden, last, HATCH):
-                painter.drawLine(
-                    QPointF(box.x() + offset, box.bottom()), QPointF(box.x() + offset + box.height(), box.top())
-                )
-            painter.restore()
-            painter.setPen(paint.pen("edge"))
-            painter.setBrush(Qt.BrushStyle.NoBrush)
-            painter.drawRect(box)
-            painter.setPen(paint.pen("ink", 1.6))
-            painter.drawLine(box.topLeft(), box.topRight())
-        elif shape.kind == "slope":
-            low, high = (
-                (box.bottomLeft(), box.topRight()) if shape.rises == "right" else (box.bottomRight(), box.topLeft())
-            )
-            painter.setPen(Qt.PenStyle.NoPen)
-            painter.setBrush(theme.colour("checker"))
-            painter.drawPolygon(QPolygonF([low, high, QPointF(high.x(), low.y())]))
-            painter.setBrush(Qt.BrushStyle.NoBrush)
-            painter.setPen(paint.pen("ink", 1.6))
-            painter.drawLine(low, high)
-        elif shape.kind == "ladder":
-            painter.setPen(paint.pen("soft", 2))
-            for x in (box.left() + 3, box.right() - 3):
-                painter.drawLine(QPointF(x, box.top()), QPointF(x, box.bottom()))
-            y = box.bottom() - 8
-            while y > box.top():
-                painter.drawLine(QPointF(box.left() + 3, y), QPointF(box.right() - 3, y))
-                y -= 12
-        else:
-            dashes = paint.pen("mark", 1.2)
-            dashes.setStyle(Qt.PenStyle.DashLine)
-            painter.setPen(dashes)
-            painter.setBrush(Qt.BrushStyle.NoBrush)
-            painter.drawRect(box)
-            painter.setFont(font(12))
-            painter.setPen(theme.colour("mark"))
-            painter.drawText(
-                box.adjusted(-20, -17, 20, 0), Qt.AlignmentFlag.AlignHCenter | Qt.AlignmentFlag.AlignTop, shape.name
-            )
 
     def place(self, x: float, y: float) -> QPointF:
         """Where a place of the course is on screen."""
@@ -318,18 +268,26 @@ class DrawnCourse(QWidget):
             )
         painter.setBrush(Qt.BrushStyle.NoBrush)
 
-    def _path(self, painter: QPainter, place: Place) -> None:
+    def _path(self, painter: QPainter) -> None:
         if self.trace is None or self.trace.machine is not self.session.machine or self.live.stepper.free:
             return
-        dots = paint.pen("faint", 1.4)
-        dots.setStyle(Qt.PenStyle.DotLine)
-        painter.setPen(dots)
         ticks = len(self.trace.steps)
         # a long take is rehearsed in slices: its trace grows
         if self._went is None or self._went[0] is not self.trace or self._went[1] != ticks:
-            bodies = (step.situation.body for step in self.trace.steps[::3])
-            self._went = self.trace, ticks, [(body.x, body.y + 2) for body in bodies]
-        painter.drawPolyline(QPolygonF([place(*at) for at in self._went[2]]))
+            bodies = [step.situation.body for step in self.trace.steps]
+            # where it stands there is one dot
+            places = dict.fromkeys((round(body.x), round(body.y) + 2) for body in bodies)
+            self._went = self.trace, ticks, QPolygonF([QPointF(*at) for at in places])
+        dots = paint.pen("faint", 2)
+        dots.setCosmetic(True)
+        # round ones take ten times as long
+        dots.setCapStyle(Qt.PenCapStyle.SquareCap)
+        painter.save()
+        painter.translate(self.place(0, 0))
+        painter.scale(self.camera.scale, -self.camera.scale)
+        painter.setPen(dots)
+        painter.drawPoints(self._went[2])
+        painter.restore()
 
     def _frame(self, painter: QPainter, situation: Situation) -> None:
         mode = self.live.mode
@@ -342,13 +300,8 @@ class DrawnCourse(QWidget):
             "looking": f"tick {self.live.position} – steer, and it goes on from here",
         }.get(mode, "")
         if mode in ("driving", "playing"):
-            painter.setPen(paint.pen("error" if recording else "chosen", 3))
-            painter.setBrush(Qt.BrushStyle.NoBrush)
-            painter.drawRect(QRectF(self.rect()).adjusted(1.5, 1.5, -1.5, -1.5))
+            area = QRectF(self.rect()).adjusted(1, 1, -2, -2)
+            paint.frame(painter, area, "error" if recording else "chosen", 3)
         if said:
-            painter.setFont(font(13, BOLD))
-            width = painter.fontMetrics().horizontalAdvance(said) + 18
-            box = QRectF(8, 8, width, 22)
-            painter.fillRect(box, theme.colour("error" if recording else "chosen"))
-            painter.setPen(theme.colour("on_chosen"))
-            painter.drawText(box, Qt.AlignmentFlag.AlignCenter, said)
+            fill = "error" if recording else "chosen"
+            paint.plate(painter, QPointF(8, 8), said, self.width() - 16.0, fill, "on_chosen")
