@@ -193,12 +193,13 @@ class Glass(QWidget):
             self._states(painter, area)
         painter.setPen(paint.pen("mark"))
         per_tick = area.width() / self._span
-        for tick, layer, _ in live.marks:
+        for tick, layer, _ in reversed(live.marks):
             x = area.right() - (live.ticks - tick + 0.5) * per_tick
-            if x > area.left():
-                above = self._row(area, layer).top()
-                painter.drawLine(QPointF(x, above + 1), QPointF(x, above + ROW - 3))
-                painter.drawEllipse(QPointF(x, above + 3), 1.5, 1.5)
+            if x <= area.left():
+                break
+            above = self._row(area, layer).top()
+            painter.drawLine(QPointF(x, above + 1), QPointF(x, above + ROW - 3))
+            painter.drawEllipse(QPointF(x, above + 3), 1.5, 1.5)
 
     def _states(self, painter: QPainter, area: QRectF) -> None:
         """What each layer was in lately, a row each."""

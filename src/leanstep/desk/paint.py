@@ -11,6 +11,7 @@ from PySide6.QtGui import QBrush, QColor, QFontMetricsF, QPainter, QPainterPath,
 
 from leanstep.core.bearings import across, along
 from leanstep.core.character.clips import BoxKind
+from leanstep.core.character.graph import Layer
 from leanstep.core.graph.machine import Machine
 from leanstep.core.rehearsal.drawable import Drawable, Piece
 from leanstep.core.rehearsal.traces import Run
@@ -293,10 +294,13 @@ def whole_scale(size: tuple[float, float], width: float, height: float) -> float
 
 def lane_of(machine: Machine, layer: int, state: int) -> tuple[int, int]:
     """A state's lane and its place within it."""
-    table = machine.character.layers[layer]
-    lane = table.states[state].lane
-    mates = [one.name for one in table.states if one.lane == lane]
-    return table.lane_names.index(lane), mates.index(table.states[state].name)
+    return machine.once((lane_of, layer), lambda: _lanes(machine.character.layers[layer]))[state]
+
+
+def _lanes(table: Layer) -> list[tuple[int, int]]:
+    """By state of a layer its lane and its place within it."""
+    places = {lane: itertools.count() for lane in table.lane_names}
+    return [(table.lane_names.index(one.lane), next(places[one.lane])) for one in table.states]
 
 
 def fill_of(machine: Machine, layer: int, state: int) -> QColor:

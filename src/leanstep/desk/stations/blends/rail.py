@@ -125,9 +125,11 @@ class Rail(BlendView):
         x = self.x_of(axis.inside(self.now[0]))
         painter.setFont(font(12))
         painter.setPen(paint.pen("mark", 2))
-        painter.drawLine(QPointF(x, y - 4), QPointF(x, y + 26))
+        # the numbers of the rail stay readable
+        painter.drawLine(QPointF(x, y - 10), QPointF(x, y + 5))
+        painter.drawLine(QPointF(x, y + 23), QPointF(x, y + 28))
         painter.setPen(theme.colour("mark"))
-        painter.drawText(QRectF(x - 50, y + 26, 100, 16), Qt.AlignmentFlag.AlignCenter, f"now {self.now[0]:.0f}")
+        painter.drawText(QRectF(x - 50, y + 28, 100, 16), Qt.AlignmentFlag.AlignCenter, f"now {self.now[0]:.0f}")
 
     def _words(self, painter: QPainter, at: int) -> None:
         """What is written below a sample."""
