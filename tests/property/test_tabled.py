@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import os
 from collections.abc import Callable
+from functools import partial
 
 import pytest
 
@@ -13,12 +14,14 @@ from leanstep.core.character.graph import Layer, State, Transition
 from leanstep.core.character.inputs import Parameter
 from leanstep.core.graph.compilation import compile_character
 from leanstep.core.proof.reduce.slices import slices
-from leanstep.core.proof.search.reach import first_places, ways_in
+from leanstep.core.proof.search.reach import Reach, first_places, ways_in
 from leanstep.core.proof.search.reachability import explore
 from leanstep.core.proof.search.tabled import TabledSearch
 from leanstep.core.proof.search.tables import Tables
 from leanstep.core.proof.states.free_world import FreeWorld
 from leanstep.core.proof.states.places import View
+from leanstep.core.proof.verdicts.flashes import flash_of
+from leanstep.core.proof.verdicts.short_stays import stays_of
 from leanstep.core.work import Reason, Work
 from tests.support import random_characters as drawn
 
@@ -78,22 +81,33 @@ def test_whoever_trusts_least_comes_to_all_views_too(kind: Callable[[int], Chara
                 assert found.keys() == first_places(whole).keys()
 
 
-def test_the_ways_into_a_state_are_those_that_there_are() -> None:
-    for number in (4, 9, 17):
-        world, *_ = worlds(platformer(number, part=6))
-        whole = explore(world, Work(20_000))
-        assert whole.complete
-        for state in range(len(world.machine.layers[0].states)):
-            reach = TabledSearch(Tables(world)).run(Work(20_000), into=(0, state))
-            assert reach.complete
-            ways = {(reach.views[at], position, reach.places[to]) for at, position, to in ways_in(reach, 0)}
-            into = [way for way in ways_in(whole, 0) if whole.places[way[2]].states[0] == state]
-            entered = {
-                (whole.views[at], position, whole.places[to])
-                for at, position, to in into
-                if whole.views[at].states[0] != state
-            }
-            assert entered <= ways and len(ways) > 0
+def entered(reach: Reach, layer: int, state: int) -> set[tuple[View, int, tuple[object, ...]]]:
+    """How a state of a layer is come into: from which view, by which outcome, and what short stays follow."""
+    stays = stays_of(reach, layer)
+    return {
+        (reach.views[at], position, tuple([(one.box, one.way.index, one.ticks) for one in stays.of(reach.places[to])]))
+        for at, position, to in ways_in(reach, layer)
+        if reach.places[to].states[layer] == state != reach.views[at].states[layer]
+    }
+
+
+@pytest.mark.parametrize("kind", [*KINDS, partial(platformer, part=6)])
+def test_the_ways_into_a_state_are_those_after_which_something_else_follows(kind: Callable[[int], Character]) -> None:
+    looked_at = fewer = 0
+    for seed in range(COUNT):
+        for world in worlds(kind(seed)):
+            whole = explore(world, Work(3_000))
+            for layer in world.layers if whole.complete else ():
+                for state in range(len(world.machine.layers[layer].states)):
+                    reach = TabledSearch(Tables(world)).run(Work(20_000), into=(layer, state))
+                    assert reach.complete
+                    assert entered(reach, layer, state) == entered(whole, layer, state)
+                    found, known = flash_of(layer, state, reach), flash_of(layer, state, whole)
+                    assert (found and found.ticks) == (known and known.ticks)
+                    looked_at += len(entered(whole, layer, state))
+                    into = [way for way in ways_in(whole, layer) if whole.places[way[2]].states[layer] == state]
+                    fewer += len(into) > len(list(ways_in(reach, layer)))
+    assert looked_at > 3 * COUNT and fewer > 0
 
 
 def test_a_search_that_is_cut_short_says_so_and_goes_on() -> None:

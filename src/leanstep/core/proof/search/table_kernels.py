@@ -223,14 +223,38 @@ def go_on(
 
 
 @kernel
+def kin_of(facts: Facts, alike: np.ndarray, row: np.ndarray, kin: np.ndarray) -> None:  # pragma: no cover
+    """Put a place into ``kin`` with its counts as those that are ``alike``, by where in ``kinds`` they are."""
+    counts = facts.counts
+    others = len(counts.word) - facts.staying.shape[1]
+    kin[0], kin[1] = row[0], row[1]
+    for column in range(2, len(kin)):
+        kin[column] = 0
+    for count in range(len(counts.word)):
+        value = row[2 + counts.word[count]] // counts.stride[count] % counts.radix[count]
+        kind = counts.kind[count] if count < others else facts.staying[row[0], count - others]
+        kin[2 + counts.word[count]] += alike[kind + value] * counts.stride[count]
+
+
+@kernel
 def entries(
-    facts: Facts, found: Found, since: int, enters: np.ndarray, done: np.ndarray, some: np.ndarray
+    facts: Facts,
+    found: Found,
+    since: int,
+    enters: np.ndarray,
+    alike: np.ndarray,
+    kins: np.ndarray,
+    slots: np.ndarray,
+    done: np.ndarray,
+    some: np.ndarray,
 ) -> tuple[bool, int]:  # pragma: no cover
     """The ways by outcomes that ``enters`` says: the place, the position there, and the place after, each in a row of ``some``,
-    nearest first; those with the same case and place after only once, by what is ``done``, and not those that were there when so many
-    places were (``since``).  Returns whether there is room for all, and how many they are."""
-    then, shown = np.zeros(found.rows.shape[1], np.int64), np.zeros(len(facts.counts.word), np.int64)
-    count, mask = 0, len(done) - 1
+    nearest first; those with the same case and a place after that is ``alike`` only once, by what is ``done``, and not those that were
+    there when so many places were (``since``).  ``kins`` and ``slots`` get the places after.  Returns whether there is room for all,
+    and how many they are."""
+    width = found.rows.shape[1]
+    then, shown = np.zeros(width, np.int64), np.zeros(len(facts.counts.word), np.int64)
+    count, mask, kin, others = 0, len(done) - 1, np.zeros(width, np.int64), 0
     for number in range(found.size[0]):
         case, _ = case_of(facts, found.rows, number, shown)
         begin, end = (facts.begin[case], facts.begin[case + 1]) if case >= 0 else (0, 0)
@@ -243,11 +267,18 @@ def entries(
             place = found.slots[slot_of(found.rows, found.slots, then)]
             if place < 0 or (place < since and number < since):
                 continue
-            at = mixed(mixed(0, outcome), place) & mask
-            while done[at, 0] >= 0 and (done[at, 0] != outcome or done[at, 1] != place):
+            kin_of(facts, alike, then, kin)
+            slot = slot_of(kins, slots, kin)
+            if slots[slot] < 0:
+                slots[slot] = others
+                kins[others] = kin
+                others += 1
+            other = slots[slot]
+            at = mixed(mixed(0, outcome), other) & mask
+            while done[at, 0] >= 0 and (done[at, 0] != outcome or done[at, 1] != other):
                 at = (at + 1) & mask
             if done[at, 0] < 0:
-                done[at, 0], done[at, 1] = outcome, place
+                done[at, 0], done[at, 1] = outcome, other
                 some[count, 0], some[count, 1], some[count, 2] = number, facts.ways[outcome, POSITION], place
                 count += 1
     return True, count

@@ -164,7 +164,8 @@ class TabledSearch:
         hashed_again(self._found(), self._slots)
 
     def _entries(self, into: tuple[int, int], since: int) -> list[tuple[int, int, int]] | None:
-        """The ways into a state, each as place, position and place after; None if there are too many."""
+        """The ways into a state, each as place, position and place after, of those after which the same follows until a stay is no
+        longer short only the nearest; None if there are too many."""
         layer, state = into
         tables, facts = self.tables, self.tables.facts()
         enters = np.zeros(len(facts.ways), np.bool_)
@@ -175,7 +176,8 @@ class TabledSearch:
             into_it = [at >= 0 and row[at].target == state != view.states[layer] for at in fired]
             enters[some] = np.array(into_it, np.bool_)[facts.ways[some, POSITION]]
         done, found = np.full((4 * MOST_ENTRIES, 2), -1), np.empty((MOST_ENTRIES, 3), np.int64)
-        whole, count = entries(facts, self._found(), since, enters, done, found)
+        kins, slots = np.empty((MOST_ENTRIES, tables.width), np.int64), np.full(4 * MOST_ENTRIES, -1, np.int32)
+        whole, count = entries(facts, self._found(), since, enters, tables.alike, kins, slots, done, found)
         return [(place, position, after) for place, position, after in found[:count].tolist()] if whole else None
 
     def _reach(self, met: int, into: tuple[int, int] | None, since: int) -> Reach:

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Hashable, Sequence
+from functools import cached_property
 from itertools import accumulate, pairwise
 from typing import NamedTuple, Self
 
@@ -151,6 +152,36 @@ class Tables:
         """The number of the view of each case."""
         numbers: list[int] = self._view.array[: self._view.count].tolist()
         return numbers
+
+    @cached_property
+    def alike(self) -> np.ndarray:
+        """For each value of each count, where :attr:`Counts.kinds` has it, the least that shows the same for as long as a stay is
+        short, whatever happens."""
+        counts, caps = self.counts, self.world.layout.caps
+        found = np.zeros(len(counts.kinds), np.int64)
+        for count in range(len(counts.radix) - self._counted.stays):
+            width, offset, start = counts.width[count], counts.offset[count], counts.kind[count]
+            values = int(counts.radix[count])
+            steps = counts.steps[offset : offset + values * width].reshape(values, width)
+            found[start : start + values] = self._alike(counts.kinds[start : start + values], steps)
+        for at, starts in zip(self.world.layers, self._counted.staying):
+            for start, cap in zip(starts, caps[at]):
+                steps = np.minimum(np.arange(1, cap + 2), cap)[:, None]
+                found[start : start + cap + 1] = self._alike(counts.kinds[start : start + cap + 1], steps)
+        return found
+
+    def _alike(self, kinds: np.ndarray, steps: np.ndarray) -> np.ndarray:
+        """Of values of such kinds, after each of which one of some values comes, the least that are alike."""
+        _, sorts = np.unique(kinds, return_inverse=True)
+        for _ in range(self.world.machine.window):
+            told = np.column_stack([sorts, sorts[steps]])
+            _, finer = np.unique(told, axis=0, return_inverse=True)
+            if finer.max() == sorts.max():
+                break
+            sorts = finer
+        _, least = np.unique(sorts, return_index=True)
+        found: np.ndarray = least[sorts]
+        return found
 
     @property
     def width(self) -> int:
