@@ -16,6 +16,7 @@ from leanstep.desk import kept_pictures
 from leanstep.desk.kept_pictures import KeptPictures
 from leanstep.desk.stations.blends.station import BlendsStation
 from leanstep.desk.stations.clips.station import ClipsStation
+from leanstep.desk.stations.graph.station import GraphStation
 from leanstep.desk.stations.rehearse.station import RehearseStation
 from leanstep.desk.theme import dress
 from leanstep.desk.window import Window
@@ -147,6 +148,29 @@ def test_a_clip_looks_as_if_drawn_now(window: Window) -> None:
             "all cels": lambda: station.contact.setChecked(True),
             "one cel": lambda: station.contact.setChecked(False),
             "an edit": lambda: edited(window, ("clips", 1, "cels", 0), frame=3),
+            "undone": window.session.undo,
+        },
+    )
+
+
+def test_the_graph_looks_as_if_drawn_now(window: Window) -> None:
+    live = window.live
+    live.stop()
+    window.go("Graph")
+    station = window.stations["Graph"]
+    assert isinstance(station, GraphStation)
+    assert_fresh(
+        window,
+        # what is seen of the page
+        station.page.parentWidget(),
+        {
+            "a tick": lambda: ticks(window, 1),
+            "another cel": lambda: ticks(window, 20),
+            "a state": lambda: window.session.show(Thing("state", "climb", "base")),
+            "steered": live.drive,
+            "running": [lambda: QTest.keyPress(station, Qt.Key.Key_Right), lambda: ticks(window, 9)],
+            "let go": [lambda: QTest.keyRelease(station, Qt.Key.Key_Right), live.leave, lambda: ticks(window, 60)],
+            "an edit": lambda: edited(window, ("layers", 0, "states", 0), ending=True),
             "undone": window.session.undo,
         },
     )

@@ -12,7 +12,9 @@ from leanstep.desk.session import Session
 from leanstep.desk.theme import theme
 
 MOST_KEPT = 24 << 20
-"""Bytes that the kept pictures of a widget take at most."""
+"""Bytes that the kept pictures of a widget take at most, unless a few are larger."""
+FEW = 3
+"""Pictures as large as the largest that there is always room for: a widget may be drawn from several."""
 PIXEL = 4
 """Bytes of a pixel."""
 
@@ -22,14 +24,14 @@ class KeptPictures:
 
     def __init__(self, session: Session) -> None:
         self._kept: dict[Hashable, QPixmap] = {}
-        self._bytes = 0
+        self._bytes = self._largest = 0
         session.changed.connect(self.forget)
         session.art.changed.connect(self.forget)
 
     def forget(self) -> None:
         """What was drawn would be drawn in another way now."""
         self._kept.clear()
-        self._bytes = 0
+        self._bytes = self._largest = 0
 
     def of(
         self, shown: Hashable, size: QSize, ratio: float, draw: Callable[[QPainter], None], ground: str = "paper"
@@ -44,9 +46,10 @@ class KeptPictures:
                 painter.setRenderHint(QPainter.RenderHint.Antialiasing)
                 draw(painter)
             self._bytes += _bytes(found)
+            self._largest = max(self._largest, _bytes(found))
         # those used last come last
         self._kept[key] = found
-        while self._bytes > MOST_KEPT and len(self._kept) > 1:
+        while self._bytes > max(MOST_KEPT, FEW * self._largest):
             self._bytes -= _bytes(self._kept.pop(next(iter(self._kept))))
         return found
 

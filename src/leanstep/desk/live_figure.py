@@ -179,8 +179,7 @@ class LiveFigure(QObject):
         if self.mode == "driving":
             self.steered.add(self.machine.character, self.last.fired)
         self.ticks += 1
-        for layer, name in self.last.marks:
-            self.marks.append((self.ticks, layer, name))
+        self.marks.extend((self.ticks, layer, name) for layer, name in self.last.marks)
         self.still = 0 if max(self.last.fired, default=-1) >= 0 else self.still + 1
         self.ribbon.append((self.situation.states, self.last.fired))
         del self.ribbon[: -int(self.machine.character.rate * SHOWN)]

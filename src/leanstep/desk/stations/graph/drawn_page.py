@@ -381,5 +381,5 @@ class DrawnPage(QWidget):
         return QRectF(slot.x - half, slot.top, 2 * half, slot.bottom - slot.top)
 
     def _place_of(self, slot: Slot) -> QRect:
-        """All that belongs to a figure, with room for what sticks out."""
-        return self.box_of(slot).adjusted(-24, -6, 24, 6).toAlignedRect()
+        """All that belongs to a figure, with room for what sticks out: some are wider and higher than most."""
+        return self.box_of(slot).adjusted(-24 - slot.size, -6 - slot.size / 2, 24 + slot.size, 6).toAlignedRect()
