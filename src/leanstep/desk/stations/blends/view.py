@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 import math
-from bisect import bisect_right
 from collections.abc import Hashable, Sequence
 from dataclasses import dataclass, field, replace
 from functools import partial
@@ -14,13 +13,13 @@ from PySide6.QtWidgets import QSizePolicy, QWidget
 
 from leanstep.core.blends.space import Space
 from leanstep.core.character.blends import BlendSpace
-from leanstep.core.clips.timing import TICK, timing
+from leanstep.core.clips.timing import TICK
 from leanstep.core.cut_outs.blending import Mixture, mixture
-from leanstep.core.graph.machine import Machine
-from leanstep.core.rehearsal.drawable import NOTHING, Drawable, at_share
+from leanstep.core.rehearsal.drawable import NOTHING, Drawable
 from leanstep.desk import paint
 from leanstep.desk.kept_pictures import KeptPictures
 from leanstep.desk.session import Session
+from leanstep.desk.stations.blends.lap import Lap
 from leanstep.desk.theme import MEDIUM, font, theme
 from leanstep.desk.widgets.several import Several
 
@@ -74,7 +73,7 @@ class BlendView(QWidget):
         self.shares: list[float] = []
         """How much of every sample would be in a mix."""
         self._mixture: tuple[Mixture, tuple[QPixmap, QPointF]] | None = None
-        self._cels: tuple[Machine, BlendSpace | None, tuple[list[int], list[tuple[Drawable, ...]]]] | None = None
+        self._laps: Lap | None = None
         self.touched = "needle"
         self._drag = ""
         self.setAttribute(Qt.WidgetAttribute.WA_OpaquePaintEvent)
@@ -167,36 +166,22 @@ class BlendView(QWidget):
     def _forget(self) -> None:
         """Where figures stand may have changed."""
         self._stood.clear()
-        self._cels = None
+        self._laps = None
 
-    def _lap(self) -> tuple[list[int], list[tuple[Drawable, ...]]]:
-        """The phases at which another cel is seen at a sample, and what stands at every sample from each on."""
-        of = self.session.machine, self.blend
-        if self._cels is None or self._cels[0] is not of[0] or self._cels[1] is not of[1]:
-            samples = self.blend.samples if self.blend is not None else ()
-            clips = {clip.name: clip for clip in self.session.document.clips}
-            made = [timing(clips[one.clip]) for one in samples if one.clip in clips]
-            phases = sorted({0, *(-(-start * TICK // one.length) % TICK for one in made for start in one.starts)})
-            figures = [
-                tuple(
-                    at_share(of[0], clips[one.clip], phase / TICK, one.mirrored) if one.clip in clips else NOTHING
-                    for one in samples
-                )
-                for phase in phases
-            ]
-            self._cels = *of, (phases, figures)
-        return self._cels[2]
+    @property
+    def _lap(self) -> Lap:
+        of = self.session.document, self.session.machine, self.blend
+        if self._laps is None or not self._laps.is_of(*of):
+            self._laps = Lap(*of)
+        return self._laps
 
     def until_next(self) -> int:
         """How far the phase goes on until another cel is seen at a sample, of :data:`TICK`."""
-        phases, _ = self._lap()
-        at = bisect_right(phases, self.phase)
-        return (phases[at] if at < len(phases) else TICK) - self.phase
+        return self._lap.until_next(self.phase)
 
     def figures(self) -> tuple[Drawable, ...]:
         """What stands at every sample now."""
-        phases, figures = self._lap()
-        return figures[bisect_right(phases, self.phase) - 1]
+        return self._lap.at(self.phase)
 
     def mixed(self) -> tuple[QPixmap, QPointF] | None:
         """The figure as its samples mix at the needle, with its foot; None where they are not drawn from the same parts."""
