@@ -90,7 +90,7 @@ class Lanes(QWidget):
         """Move the playhead."""
         if tick != self.playhead:
             for place in (self.playhead, tick):
-                self.update(QRectF(self.x_of(place) - 6, 0, 12, self.height()).toAlignedRect())
+                self.update(int(self.x_of(place)) - 6, 0, 13, self.height())
             self.playhead = tick
 
     def resizeEvent(self, event: QResizeEvent) -> None:
