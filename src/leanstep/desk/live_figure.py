@@ -185,7 +185,7 @@ class LiveFigure(QObject):
         del self.ribbon[: -int(self.machine.character.rate * SHOWN)]
         if told:
             self.ticked.emit()
-            self._look_down()
+        self._look_down()
 
     def _hands_of_second(self) -> dict[int, Symbolic]:
         """What hands do, where they steer the second figure."""
