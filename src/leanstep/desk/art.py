@@ -10,7 +10,7 @@ from pathlib import Path
 
 import numpy as np
 from msgspec.structs import replace
-from PySide6.QtCore import QObject, QPoint, QPointF, QRect, QTimer, Signal
+from PySide6.QtCore import QObject, QPointF, QRect, QTimer, Signal
 from PySide6.QtGui import QImage, QPixmap
 
 from leanstep.core.character.clips import Clip
@@ -23,6 +23,7 @@ from leanstep.core.errors import LeanStepError
 from leanstep.core.graph.costumes import stands_in
 from leanstep.core.rehearsal.drawable import AS_IT_IS, Piece
 from leanstep.core.sheets.boxes import Box, of_clip
+from leanstep.core.sheets.feet import bounds
 from leanstep.core.sheets.images import CutSheet, Pixels, Uncut, cut_sheet
 from leanstep.core.sheets.scaling import scaled
 from leanstep.desk.workers import Workers
@@ -345,11 +346,11 @@ def _drawn(image: QImage) -> QRect:
     """All of an image that is not empty, with a pixel around it."""
     bytes_of = np.frombuffer(image.constBits(), np.uint8).reshape(image.height(), image.bytesPerLine())
     solid = bytes_of[:, 3 : 4 * image.width() : 4] > 0
-    across, down = np.flatnonzero(solid.any(axis=0)), np.flatnonzero(solid.any(axis=1))
-    if not len(across):
+    found = bounds(solid)
+    if found is None:
         return QRect()
-    found = QRect(QPoint(int(across[0]), int(down[0])), QPoint(int(across[-1]), int(down[-1])))
-    return found.adjusted(-1, -1, 1, 1) & image.rect()
+    left, top, right, low = found
+    return QRect(left - 1, top - 1, right - left + 2, low - top + 2) & image.rect()
 
 
 def picture_of(pixels: Pixels) -> QImage:
