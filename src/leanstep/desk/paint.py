@@ -56,19 +56,13 @@ def frame(painter: QPainter, area: QRectF, colour: str = "edge", width: float = 
 
 
 def plate(painter: QPainter, at: QPointF, text: str, most: float, fill: str, ink: str) -> None:
-    """A line that is written over a picture, at most so many pixels wide; kept, since writing it takes longer than drawing it."""
-    ratio, found = painter.device().devicePixelRatioF(), QPixmap()
-    key = f"leanstep-plate-{fill}-{ink}-{theme.night}-{ratio}-{most}-{text}"
-    if not QPixmapCache.find(key, found):
-        written = font(13, BOLD)
-        wide = min(most, QFontMetricsF(written).horizontalAdvance(text) + 18)
-        found = blank(QSize(round(wide), 22), ratio, fill)
-        with QPainter(found) as on:
-            on.setFont(written)
-            on.setPen(theme.colour(ink))
-            on.drawText(QRectF(0, 0, round(wide), 22), Qt.AlignmentFlag.AlignCenter, text)
-        QPixmapCache.insert(key, found)
-    painter.drawPixmap(at, found)
+    """A line that is written over a picture, at most so many pixels wide."""
+    painter.setFont(font(13, BOLD))
+    wide = min(most, QFontMetricsF(painter.font()).horizontalAdvance(text) + 18)
+    box = QRectF(at, QSizeF(round(wide), 22))
+    painter.fillRect(box, theme.colour(fill))
+    painter.setPen(theme.colour(ink))
+    painter.drawText(box, Qt.AlignmentFlag.AlignCenter, text)
 
 
 def checker(painter: QPainter, area: QRectF, cell: int = 8) -> None:
