@@ -4,8 +4,8 @@ from __future__ import annotations
 
 from functools import partial
 
-from PySide6.QtCore import QPointF, QRectF, QSize, Qt
-from PySide6.QtGui import QPainter, QPaintEvent, QPixmap
+from PySide6.QtCore import QPointF, QRect, QRectF, QSize, Qt
+from PySide6.QtGui import QPainter, QPaintEvent
 from PySide6.QtWidgets import QButtonGroup, QGridLayout, QHBoxLayout, QPushButton, QSizePolicy, QVBoxLayout, QWidget
 
 from leanstep.core.rehearsal.drawable import Drawable
@@ -113,7 +113,7 @@ class Glass(QWidget):
         painter = QPainter(self)
         below = self._below()
         if event.rect().top() < below:
-            painter.drawPixmap(0, 0, self._picture(self.live.figure(), QSize(self.width(), below)))
+            self._picture(painter, self.live.figure(), QRect(0, 0, self.width(), below))
             most = self.width() - 12.0
             if caption := self._caption_text():
                 paint.plate(painter, QPointF(6, 6), caption, most, "chosen", "on_chosen")
@@ -122,19 +122,19 @@ class Glass(QWidget):
         if event.rect().bottom() >= below:
             self._ribbons(painter, below)
 
-    def _picture(self, shown: Drawable, size: QSize) -> QPixmap:
+    def _picture(self, painter: QPainter, shown: Drawable, room: QRect) -> None:
         """The figure on its ground line."""
         driving, lifted = self.live.mode == "driving", self._lifted()
 
-        def draw(painter: QPainter) -> None:
-            area = QRectF(0.5, 0.5, size.width() - 1, size.height() - 5)
+        def draw(on: QPainter) -> None:
+            area = QRectF(room).adjusted(0.5, 0.5, -0.5, -4.5)
             ground = area.bottom() - max(12.0, area.height() * 0.06)
-            paint.checker(painter, area)
-            painter.fillRect(QRectF(area.left(), ground - 0.5, area.width(), 1), theme.colour("edge"))
-            self._figure(painter, area, shown, ground, min(24.0, area.height() * 0.06) if lifted else 0.0)
-            paint.frame(painter, area, "chosen" if driving else "edge", 3 if driving else 1)
+            paint.checker(on, area)
+            on.fillRect(QRectF(area.left(), ground - 0.5, area.width(), 1), theme.colour("edge"))
+            self._figure(on, area, shown, ground, min(24.0, area.height() * 0.06) if lifted else 0.0)
+            paint.frame(on, area, "chosen" if driving else "edge", 3 if driving else 1)
 
-        return self._pictures.of((shown, driving, lifted), size, self.devicePixelRatioF(), draw)
+        self._pictures.put(painter, (shown, driving, lifted), room, draw)
 
     def _figure(self, painter: QPainter, area: QRectF, shown: Drawable, ground: float, lift: float) -> None:
         """The figure as large as there is room for, ``lift`` above the ground, or why nothing is seen of it."""
@@ -185,12 +185,11 @@ class Glass(QWidget):
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)
         painter.translate(0, below)
         if self._rests():
-            key, size = (id(live.machine), live.situation.states), QSize(self.width(), height)
-            rest = self._pictures.of(key, size, self.devicePixelRatioF(), lambda drawn: self._states(drawn, area))
-            painter.drawPixmap(0, 0, rest)
+            key, room = (id(live.machine), live.situation.states), QRect(0, 0, self.width(), height)
+            self._pictures.put(painter, key, room, partial(self._states, area))
         else:
             painter.fillRect(QRectF(0, 0, self.width(), height), theme.colour("paper"))
-            self._states(painter, area)
+            self._states(area, painter)
         painter.setPen(paint.pen("mark"))
         per_tick = area.width() / self._span
         for tick, layer, _ in reversed(live.marks):
@@ -201,7 +200,7 @@ class Glass(QWidget):
             painter.drawLine(QPointF(x, above + 1), QPointF(x, above + ROW - 3))
             painter.drawEllipse(QPointF(x, above + 3), 1.5, 1.5)
 
-    def _states(self, painter: QPainter, area: QRectF) -> None:
+    def _states(self, area: QRectF, painter: QPainter) -> None:
         """What each layer was in lately, a row each."""
         machine, span = self.live.machine, self._span
         recent = self.live.ribbon[-span:]

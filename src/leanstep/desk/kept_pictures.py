@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Callable, Hashable
 
-from PySide6.QtCore import QSize
+from PySide6.QtCore import QRect, QSize
 from PySide6.QtGui import QPainter, QPixmap
 
 from leanstep.desk import paint
@@ -32,6 +32,18 @@ class KeptPictures:
         """What was drawn would be drawn in another way now."""
         self._kept.clear()
         self._bytes = self._largest = 0
+
+    def put(
+        self, painter: QPainter, shown: Hashable, area: QRect, draw: Callable[[QPainter], None], ground: str = "paper"
+    ) -> None:
+        """Put the picture of what is shown, which ``draw`` draws, into its area."""
+
+        def at_corner(on: QPainter) -> None:
+            on.translate(-area.topLeft())
+            draw(on)
+
+        ratio = painter.device().devicePixelRatioF()
+        painter.drawPixmap(area.topLeft(), self.of(shown, area.size(), ratio, at_corner, ground))
 
     def of(
         self, shown: Hashable, size: QSize, ratio: float, draw: Callable[[QPainter], None], ground: str = "paper"

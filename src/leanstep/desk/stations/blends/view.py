@@ -221,21 +221,19 @@ class BlendView(QWidget):
 
     def paintEvent(self, event: QPaintEvent) -> None:
         painter = QPainter(self)
-        ratio, size = self.devicePixelRatioF(), self.size()
         whole = self.blend is not None and len(self.probe) == len(self.space.axes)
         key = *self._looks(), whole
-        painter.drawPixmap(0, 0, self._pictures.of(key, size, ratio, partial(self._draw_ground, whole), "leaf"))
+        self._pictures.put(painter, key, self.rect(), partial(self._draw_ground, whole), "leaf")
         if not whole:
             return
         self._standing, region = self._placed(), event.region()
         for one in self._standing:
             if region.intersects(one.area):
                 figure = one.figure, one.foot.toTuple(), one.scale, one.opacity
-                draw = partial(self._draw_figure, one)
-                painter.drawPixmap(one.area.topLeft(), self._pictures.of(figure, one.area.size(), ratio, draw, ""))
+                self._pictures.put(painter, figure, one.area, partial(self._draw_figure, one), "")
         handles = tuple((one.sample, one.handle) for one in self._standing)
         over = (*key, handles, self.now, self.probe, self.chosen, frozenset(self.several.all))
-        painter.drawPixmap(0, 0, self._pictures.of(over, size, ratio, self._draw_over, ""))
+        self._pictures.put(painter, over, self.rect(), self._draw_over, "")
         self._draw_mixed(painter)
 
     def _draw_ground(self, whole: bool, painter: QPainter) -> None:
@@ -245,7 +243,6 @@ class BlendView(QWidget):
             self.draw_ground(painter)
 
     def _draw_figure(self, one: Standing, painter: QPainter) -> None:
-        painter.translate(-one.area.topLeft())
         paint.figure(painter, self.session.art, one.figure, one.foot, one.scale, one.opacity)
 
     def _draw_over(self, painter: QPainter) -> None:

@@ -55,8 +55,7 @@ class Preview(QWidget):
     def paintEvent(self, event: QPaintEvent) -> None:
         painter = QPainter(self)
         shown = self.cel, self.onion, self.contact, self.every, self.fixed_by()
-        picture = self._pictures.of(shown, self.size(), self.devicePixelRatioF(), self._draw_clip, "leaf")
-        painter.drawPixmap(0, 0, picture)
+        self._pictures.put(painter, shown, self.rect(), self._draw_clip, "leaf")
         seen = self._seen()
         if seen is not None:
             self.draw_over(painter, seen)

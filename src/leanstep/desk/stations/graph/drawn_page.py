@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from functools import partial
+
 from PySide6.QtCore import QPointF, QRect, QRectF, QSize, Qt
 from PySide6.QtGui import QFontMetricsF, QPainter, QPaintEvent, QPixmap, QResizeEvent
 from PySide6.QtWidgets import QSizePolicy, QWidget
@@ -134,17 +136,8 @@ class DrawnPage(QWidget):
             slot = self.page.slots[name]
             place = self._place_of(slot)
             if event.region().intersects(place):
-                painter.drawPixmap(place.topLeft(), self._picture(slot, place, shown))
-
-    def _picture(self, slot: Slot, place: QRect, shown: Drawable) -> QPixmap:
-        """A figure that moves, at its place."""
-
-        def draw(painter: QPainter) -> None:
-            painter.translate(-place.topLeft())
-            self._figure(painter, slot, True)
-
-        looks = self._paper_key, slot.layer, slot.name, place.getRect(), shown
-        return self._pictures.of(looks, place.size(), self.devicePixelRatioF(), draw, ground="")
+                looks = self._paper_key, *name, place.getRect(), shown
+                self._pictures.put(painter, looks, place, partial(self._figure, slot, True), ground="")
 
     def _drawn_paper(self, area: QRect) -> QPixmap:
         """The part of the page that is seen, without the figures that move."""
@@ -160,7 +153,7 @@ class DrawnPage(QWidget):
             moving = self._moves()
             for name, slot in self.page.slots.items():
                 if name not in moving:
-                    self._figure(painter, slot, False)
+                    self._figure(slot, False, painter)
             for arc in ordered:
                 self._count(painter, arc)
         return paper
@@ -224,7 +217,7 @@ class DrawnPage(QWidget):
         for at in range(len(layers)):
             painter.drawText(self._whole(at), Qt.AlignmentFlag.AlignLeft, "whole graph")
 
-    def _figure(self, painter: QPainter, slot: Slot, moves: bool) -> None:
+    def _figure(self, slot: Slot, moves: bool, painter: QPainter) -> None:
         machine = self.session.machine
         table = self.session.document.layers[slot.layer]
         state = next(one for one in table.states if one.name == slot.name)

@@ -7,7 +7,7 @@ import math
 from collections.abc import Sequence
 from functools import partial
 
-from PySide6.QtCore import QPointF, QRectF, QSize, Qt
+from PySide6.QtCore import QPointF, QRect, QRectF, Qt
 from PySide6.QtGui import QPainter, QPolygonF
 
 from leanstep.core.character.body import Shape
@@ -35,27 +35,22 @@ class CourseGround:
         self, painter: QPainter, shapes: Sequence[Shape], camera: Camera, exposed: QRectF, kept: bool = True
     ) -> None:
         """Draw the shapes of the document where they are ``exposed``; not ``kept``: as they are while a hand changes them."""
-        corner = camera.place(0.0, 0.0)
+        exact = camera.place(0.0, 0.0)
         if not kept:
-            painter.save()
-            painter.translate(corner)
-            _draw(shapes, camera.scale, exposed.translated(-corner), painter)
-            painter.restore()
+            painter.translate(exact)
+            _draw(shapes, camera.scale, exposed.translated(-exact), painter)
+            painter.translate(-exact)
             return
-        corner = QPointF(round(corner.x()), round(corner.y()))
-        seen, size, ratio = exposed.translated(-corner), QSize(SIDE, SIDE), painter.device().devicePixelRatioF()
+        corner = exact.toPoint()
+        seen = exposed.translated(-QPointF(corner))
         across = range(math.floor(seen.left() / SIDE), math.ceil(seen.right() / SIDE))
         down = range(math.floor(seen.top() / SIDE), math.ceil(seen.bottom() / SIDE))
+        painter.translate(corner)
         for at in itertools.product(across, down):
-            square = QRectF(at[0] * SIDE, at[1] * SIDE, SIDE, SIDE)
-            draw = partial(_draw_square, shapes, camera.scale, square)
-            picture = self._pictures.of((at, camera.scale), size, ratio, draw, "leaf")
-            painter.drawPixmap(square.topLeft() + corner, picture)
-
-
-def _draw_square(shapes: Sequence[Shape], scale: float, square: QRectF, painter: QPainter) -> None:
-    painter.translate(-square.topLeft())
-    _draw(shapes, scale, square, painter)
+            square = QRect(at[0] * SIDE, at[1] * SIDE, SIDE, SIDE)
+            draw = partial(_draw, shapes, camera.scale, QRectF(square))
+            self._pictures.put(painter, (at, camera.scale), square, draw, "leaf")
+        painter.translate(-corner)
 
 
 def _draw(shapes: Sequence[Shape], scale: float, seen: QRectF, painter: QPainter) -> None:
