@@ -180,36 +180,26 @@ class Glass(QWidget):
         return ", ".join(dict.fromkeys(name for tick, _, name in live.marks if tick > since))
 
     def _ribbons(self, painter: QPainter, below: int) -> None:
-        live, height = self.live, self.height() - below
-        area = QRectF(0.5, 0, self.width() - 1, height)
+        """What each layer was in lately, a row each, and the marks that fired."""
+        live, span = self.live, self._span
+        painter.fillRect(0, below, self.width(), self.height() - below, theme.colour("paper"))
+        recent = live.ribbon[-span:]
+        rows = [QRect(0, below + at * ROW, self.width(), ROW - 1) for at in range(len(live.machine.layers))]
+        runs = (
+            paint.runs_of([states[layer] for states, _ in recent], [fired[layer] >= 0 for _, fired in recent])
+            for layer in range(len(rows))
+        )
+        lines = zip(rows, range(len(rows)), runs)
+        paint.ribbons(painter, live.machine, lines, len(recent) - span, len(recent))
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)
-        painter.translate(0, below)
-        if self._rests():
-            key, room = (id(live.machine), live.situation.states), QRect(0, 0, self.width(), height)
-            self._pictures.put(painter, key, room, partial(self._states, area))
-        else:
-            painter.fillRect(QRectF(0, 0, self.width(), height), theme.colour("paper"))
-            self._states(area, painter)
         painter.setPen(paint.pen("mark"))
-        per_tick = area.width() / self._span
         for tick, layer, _ in reversed(live.marks):
-            x = area.right() - (live.ticks - tick + 0.5) * per_tick
-            if x <= area.left():
+            x = self.width() - (live.ticks - tick + 0.5) * self.width() / span
+            if x <= 0:
                 break
-            above = self._row(area, layer).top()
+            above = rows[layer].top()
             painter.drawLine(QPointF(x, above + 1), QPointF(x, above + ROW - 3))
             painter.drawEllipse(QPointF(x, above + 3), 1.5, 1.5)
-
-    def _states(self, area: QRectF, painter: QPainter) -> None:
-        """What each layer was in lately, a row each."""
-        machine, span = self.live.machine, self._span
-        recent = self.live.ribbon[-span:]
-        for layer in range(len(machine.layers)):
-            runs = paint.runs_of([states[layer] for states, _ in recent], [fired[layer] >= 0 for _, fired in recent])
-            paint.ribbon(painter, self._row(area, layer), machine, layer, runs, len(recent) - span, len(recent))
-
-    def _row(self, area: QRectF, layer: int) -> QRectF:
-        return QRectF(area.x(), area.y() + layer * ROW, area.width(), ROW - 2)
 
 
 class FigureView(QWidget):

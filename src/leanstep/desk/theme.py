@@ -8,6 +8,7 @@ from __future__ import annotations
 from collections.abc import Iterator
 from contextlib import contextmanager
 from dataclasses import dataclass
+from functools import cache
 from importlib.resources import as_file, files
 
 from PySide6.QtGui import QColor, QFont, QFontDatabase, QPalette
@@ -107,6 +108,7 @@ class Theme:
 theme = Theme()
 
 
+@cache
 def font(size: int = 13, weight: QFont.Weight = QFont.Weight.Normal, serif: bool = False) -> QFont:
     """A font of ``size`` pixels."""
     made = QFont(SERIF if serif else SANS)

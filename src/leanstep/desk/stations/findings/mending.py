@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Callable
 
 import msgspec
-from PySide6.QtCore import QRectF, QSize, Qt
+from PySide6.QtCore import QRect, QRectF, QSize, Qt
 from PySide6.QtGui import QPainter, QPaintEvent
 from PySide6.QtWidgets import QFrame, QHBoxLayout, QVBoxLayout, QWidget
 
@@ -22,7 +22,7 @@ from leanstep.desk.session import Session
 from leanstep.desk.theme import font, theme
 from leanstep.desk.widgets.basics import button, label
 
-ROW, LABELS = 20.0, 66.0
+ROW, LABELS = 20, 66
 MOST_TICKS = 3000
 AFTERWARDS = 1.5
 """Seconds for which a witness goes on, so that what a repair does is seen."""
@@ -35,12 +35,12 @@ class BeforeAfter(QWidget):
         super().__init__()
         self.traces: list[Trace] = []
         self.layer = ""
-        self.setFixedHeight(int(2 * ROW + 8))
+        self.setFixedHeight(2 * ROW + 8)
         self.setAccessibleName("The witness before and after the repair")
         self.setToolTip("The states the witness goes through, as the character is and as it would be")
 
     def sizeHint(self) -> QSize:
-        return QSize(500, int(2 * ROW + 8))
+        return QSize(500, 2 * ROW + 8)
 
     def show_traces(self, traces: list[Trace], layer: str) -> None:
         """Show traces of the layer of that name, or of the first one."""
@@ -52,7 +52,7 @@ class BeforeAfter(QWidget):
         painter = QPainter(self)
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)
         for row, (trace, text) in enumerate(zip(self.traces, ("as it is", "mended"))):
-            area = QRectF(LABELS, row * (ROW + 4) + 0.5, self.width() - LABELS - 1, ROW)
+            area = QRect(LABELS, row * (ROW + 4), self.width() - LABELS, ROW)
             painter.setPen(theme.colour("soft"))
             painter.setFont(font(12))
             flags = Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter
@@ -60,7 +60,8 @@ class BeforeAfter(QWidget):
             names = [layer.name for layer in trace.machine.layers]
             layer = names.index(self.layer) if self.layer in names else 0
             if names:
-                paint.ribbon(painter, area, trace.machine, layer, trace.ribbon(layer), 0, len(trace.steps))
+                line = area, layer, trace.ribbon(layer)
+                paint.ribbons(painter, trace.machine, [line], 0, len(trace.steps))
 
 
 class MendPanel(QFrame):
