@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import gc
 from concurrent.futures import Future
 
 from PySide6.QtCore import QObject, QProcess, Signal
@@ -44,6 +45,8 @@ class Warming(QObject):
         if error is not None:
             self._fail(repr(error))
         else:
+            # some hundred thousand objects are there to stay: looking through them again and again would halt the window each time
+            gc.freeze()
             engine_readiness.announce()
             self.said.emit("The fast engine is ready.")
 
