@@ -1,9 +1,9 @@
-"""What a character does next with nothing held, worked out ahead."""
+"""What a character does next as long as hands do what they do now, worked out ahead."""
 
 from __future__ import annotations
 
 from collections import deque
-from collections.abc import Callable, Hashable, Iterator
+from collections.abc import Callable, Hashable, Iterable, Iterator
 from dataclasses import dataclass
 from itertools import cycle
 
@@ -16,6 +16,9 @@ from leanstep.core.rehearsal.situation import Situation, Step
 
 AHEAD = 30
 """Ticks that are worked out ahead while nothing is held, to sleep until something that is seen changes."""
+AT_ONCE = 6
+"""Ticks that are worked out at once while hands hold the same: one after the other that takes a fraction of the time that they take
+a tick of time apart."""
 LONGEST_LAP = 2000
 """Ticks within which it is looked whether the character does the same over and over."""
 Truths = dict[tuple[int, int], bool]
@@ -24,9 +27,10 @@ Truths = dict[tuple[int, int], bool]
 
 @dataclass(slots=True)
 class Coming:
-    """A tick that is worked out: what it does, what was true on it, and how the figure is deformed after it; ``figure`` is how it
-    is drawn then, once that was asked."""
+    """A tick that is worked out: with which ``inputs``, what it does, what was true on it, and how the figure is deformed after
+    it; ``figure`` is how it is drawn then, once that was asked."""
 
+    inputs: dict[int, Symbolic]
     step: Step
     truths: Truths
     deformed: Deformed
@@ -45,13 +49,34 @@ class Foresight:
     def __init__(self, step: Callable[[Situation, Deformed, dict[int, Symbolic]], Coming]) -> None:
         self._step = step
         self.ahead: deque[Coming] = deque()
+        self._now: Situation | None = None
+        """The situation that the first of them follows."""
         self._known: dict[Hashable, int] = {}
         self._past: list[Coming] = []
         self._lap: Iterator[Coming] | None = None
 
-    def next(self) -> Coming | None:
-        """The tick that comes next, as far as that is worked out; it has come then."""
-        return self.ahead.popleft() if self.ahead else None
+    def next(self, situation: Situation, inputs: dict[int, Symbolic]) -> Coming | None:
+        """The tick that follows a situation with these inputs, if that is worked out; it has come then.  What was worked out for
+        others is forgotten."""
+        if self.ahead and (situation is not self._now or inputs != self.ahead[0].inputs):
+            self.forget()
+        if not self.ahead:
+            return None
+        coming = self.ahead.popleft()
+        self._now = coming.step.situation
+        return coming
+
+    def work_out(
+        self, machine: Machine, situation: Situation, deformed: Deformed, rows: Iterable[dict[int, Symbolic]]
+    ) -> None:
+        """Work out the ticks that follow a situation, and how the figure is drawn after each; with which inputs is known."""
+        self.forget()
+        self._now = situation
+        for inputs in rows:
+            coming = self._step(situation, deformed, inputs)
+            coming.drawn(machine)
+            self.ahead.append(coming)
+            situation, deformed = coming.step.situation, coming.deformed
 
     def coming(
         self, machine: Machine, situation: Situation, deformed: Deformed, inputs: dict[int, Symbolic]
@@ -59,6 +84,8 @@ class Foresight:
         """The ticks that come from a situation on with these inputs, so many as are worked out ahead."""
         if self.ahead:
             situation, deformed = self.ahead[-1].step.situation, self.ahead[-1].deformed
+        else:
+            self._now = situation
         while len(self.ahead) < AHEAD:
             coming = next(self._lap) if self._lap else self._new(machine, situation, deformed, inputs)
             self.ahead.append(coming)

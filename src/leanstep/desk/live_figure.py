@@ -20,7 +20,7 @@ from leanstep.core.rehearsal.drawable import Drawable, of_situation
 from leanstep.core.rehearsal.situation import Situation, Step
 from leanstep.core.rehearsal.stepping import Stepper
 from leanstep.core.wording import counted
-from leanstep.desk.foresight import AHEAD, Coming, Foresight, Truths
+from leanstep.desk.foresight import AHEAD, AT_ONCE, Coming, Foresight, Truths
 from leanstep.desk.hands import Hands
 from leanstep.desk.input_log import InputLog
 from leanstep.desk.rewinding import Rewind
@@ -167,9 +167,13 @@ class LiveFigure(QObject):
 
     def _step(self, inputs: dict[int, Symbolic], told: bool = True) -> None:
         """One tick with these inputs; ``told``: whoever shows it is told."""
-        foreseen = self._foresight.next() if self.mode == "idle" and self.second is None else None
+        foreseen = None
         if self.second is not None:
             inputs = self.second.with_due(inputs)
+        else:
+            if not self._foresight.ahead:
+                self._look_ahead(inputs)
+            foreseen = self._foresight.next(self.situation, inputs)
         self._came = came = foreseen or self._stepped(self.situation, self.deformed, inputs)
         self.last, self.truths, self.deformed = came.step, came.truths, came.deformed
         if self.second is not None:
@@ -186,6 +190,16 @@ class LiveFigure(QObject):
         if told:
             self.ticked.emit()
         self._look_down()
+
+    def _look_ahead(self, inputs: dict[int, Symbolic]) -> None:
+        """Work out some ticks at once, if it is known or likely which inputs they have."""
+        if self.mode == "playing":
+            rows = [inputs, *self._inputs[self._at : self._at + AT_ONCE - 1]]
+        elif self.mode == "driving" and self._came is not None and inputs == self._came.inputs:
+            rows = [inputs] * AT_ONCE
+        else:
+            return
+        self._foresight.work_out(self.machine, self.situation, self.deformed, rows)
 
     def _hands_of_second(self) -> dict[int, Symbolic]:
         """What hands do, where they steer the second figure."""
@@ -239,7 +253,7 @@ class LiveFigure(QObject):
 
         step = self.stepper.step(before, inputs, watch)
         drawn = after(self.machine, deformed, before, step) if deforms(self.machine) else PLAIN
-        return Coming(step, truths, drawn)
+        return Coming(inputs, step, truths, drawn)
 
     @property
     def _rate(self) -> float:
