@@ -101,6 +101,9 @@ def _shown(settings: QSettings, path: Path | None, checks: bool) -> Window:
     window.show()
     window.activateWindow()
     QTest.qWaitForWindowActive(window, 2000)
+    if QApplication.mouseButtons() != Qt.MouseButton.NoButton:
+        # a double click of an earlier test leaves its button down
+        QTest.mouseRelease(window, Qt.MouseButton.LeftButton)
     return window
 
 
