@@ -3,13 +3,14 @@
 from __future__ import annotations
 
 from collections.abc import Callable
+from dataclasses import asdict
 from pathlib import Path
 
 import pytest
 from PySide6.QtCore import QMimeData, QPoint, QPointF, Qt, QUrl
 from PySide6.QtGui import QDropEvent, QWheelEvent
 from PySide6.QtTest import QTest
-from PySide6.QtWidgets import QApplication
+from PySide6.QtWidgets import QApplication, QWidget
 
 from leanstep.core.character.document import Character
 from leanstep.core.character.files import dump, load, save
@@ -24,6 +25,7 @@ from leanstep.desk.stations.graph.station import GraphStation
 from leanstep.desk.stations.rehearse.station import RehearseStation
 from leanstep.desk.stations.sheets.station import SheetsStation
 from leanstep.desk.theme import DAY, NIGHT, theme
+from leanstep.desk.widgets.notice import Notice
 from leanstep.desk.window import Window
 from tests.interface.conftest import ticks
 from tests.support.build import DEMO, sketch, way
@@ -64,6 +66,26 @@ def test_night_and_day_switch_and_are_remembered(window: Window) -> None:
     assert theme.night and window.session.settings.value("night")
     window.toggle_night()
     assert not theme.night
+
+
+def test_a_notice_that_is_shown_changes_its_paper_too(window: Window) -> None:
+    window.notices.put(Notice("test", "Something is to be said.", ()))
+    at = window.notices.width() - 4, window.notices.height() // 2
+    day = window.notices.grab().toImage().pixelColor(*at).lightness()
+    window.toggle_night()
+    night = window.notices.grab().toImage().pixelColor(*at).lightness()
+    window.toggle_night()
+    assert day > 200 > 100 > night
+
+
+def test_no_part_of_the_window_keeps_a_colour_of_the_day(window: Window) -> None:
+    window.notices.put(Notice("test", "Something is to be said.", ()))
+    for name in window.stations:
+        window.go(name)
+    colours = [colour for colour in asdict(DAY).values() if isinstance(colour, str)]
+    dressed = [one.styleSheet() for one in window.findChildren(QWidget) if one.styleSheet()]
+    assert dressed
+    assert not [sheet for sheet in dressed if any(colour in sheet for colour in colours)]
 
 
 @pytest.mark.long

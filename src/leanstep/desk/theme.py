@@ -173,6 +173,12 @@ def _sheet(p: Paper) -> str:
     return f"""
     QWidget {{ color: {p.ink}; font-family: "{SANS}"; font-size: 13px; }}
     QMainWindow, QDialog {{ background: {p.paper}; }}
+    #notice {{ background: {p.checker}; border-left: 6px solid {p.warning}; }}
+    #exported, #question {{ background: {p.leaf}; border: 2px solid {p.warning}; border-radius: 6px; }}
+    #question {{ border-color: {p.chosen}; }}
+    #swatch {{ border: 1px solid {p.edge}; }}
+    #layout {{ background: {p.leaf}; border: 1px solid {p.edge}; border-radius: 6px; }}
+    #layout[current="true"] {{ border: 2px solid {p.chosen}; }}
     QToolTip {{ background: {p.leaf}; color: {p.ink}; border: 1px solid {p.edge}; padding: 4px 6px; }}
     QPushButton, QToolButton {{ background: {p.leaf}; border: 1px solid {p.edge}; border-radius: 4px;
         padding: 4px 11px; min-height: 18px; }}

@@ -8,7 +8,6 @@ from functools import partial
 
 from PySide6.QtWidgets import QFrame, QHBoxLayout, QWidget
 
-from leanstep.desk.theme import theme
 from leanstep.desk.widgets.basics import button, label
 
 
@@ -70,9 +69,6 @@ class NoticeBar(QFrame):
             return
         notice = self.waiting[0]
         self.text.setText(notice.text)
-        self.setStyleSheet(
-            f"#notice {{ background: {theme.paper.checker}; border-left: 6px solid {theme.paper.warning}; }}"
-        )
         for choice in notice.choices:
             made = button(choice.text, choice.tip, partial(self._answer, notice, choice))
             self.row.addWidget(made)

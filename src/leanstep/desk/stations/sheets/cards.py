@@ -55,7 +55,7 @@ class Card(QFrame):
 
     def __init__(self, title: str, image: Callable[[], QImage | None], cut: Callable[[], Cut | None]) -> None:
         super().__init__()
-        self.setObjectName("card")
+        self.setObjectName("layout")
         self.cut = cut
         self.rects: list[Rect] = []
         self.setFixedHeight(156)
@@ -129,12 +129,10 @@ class Card(QFrame):
         self.apply.setEnabled(bool(self.rects) and not current)
         self.thumb.rects = self.rects
         self.thumb.update()
-        dress = (
-            f"#card {{ background: {theme.paper.leaf}; border: {2 if current else 1}px solid "
-            f"{theme.paper.chosen if current else theme.paper.edge}; border-radius: 6px; }}"
-        )
-        if dress != self.styleSheet():  # it takes its time
-            self.setStyleSheet(dress)
+        if self.property("current") != current:  # it takes its time
+            self.setProperty("current", current)
+            self.style().unpolish(self)
+            self.style().polish(self)
 
     def _said(self, cut: Cut, size: tuple[int, int], current: bool) -> str:
         """The outcome in words."""

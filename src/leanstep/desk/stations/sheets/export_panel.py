@@ -87,7 +87,7 @@ class ExportPanel(QFrame):
 
     def __init__(self) -> None:
         super().__init__()
-        self.setObjectName("card")
+        self.setObjectName("exported")
         self.export: Export | None = None
         self.words = label("", wrap=True)
         self.follow = button(
@@ -125,9 +125,6 @@ class ExportPanel(QFrame):
         ]
         self.words.setText(f"{export.sheet} was exported again: {', '.join(parts)}.")
         self.pairs.show_export(export)
-        self.setStyleSheet(
-            f"#card {{ background: {theme.paper.leaf}; border: 2px solid {theme.paper.warning}; border-radius: 6px; }}"
-        )
         self.show()
 
     def setVisible(self, visible: bool) -> None:

@@ -7,7 +7,6 @@ from PySide6.QtCore import Signal
 from PySide6.QtWidgets import QHBoxLayout, QWidget
 
 from leanstep.core.character.sheets import Ground
-from leanstep.desk.theme import theme
 from leanstep.desk.widgets.basics import Slider, button, label
 
 
@@ -24,6 +23,7 @@ class GroundBar(QWidget):
         self.holes: list[tuple[int, int]] = []
         self.words = label("")
         self.swatch = label("    ")
+        self.swatch.setObjectName("swatch")
         self.tolerance = Slider()
         self.tolerance.setRange(0, 96)
         self.tolerance.setFixedWidth(120)
@@ -67,7 +67,7 @@ class GroundBar(QWidget):
             self.tolerance.setValue(shown.tolerance)
             self.tolerance.blockSignals(False)
         self.words.setText("The ground is cleared:" if now is not None else "The ground is opaque:")
-        self.swatch.setStyleSheet(f"background: {shown.colour}; border: 1px solid {theme.paper.edge};")
+        self.swatch.setStyleSheet(f"background: {shown.colour};")
         self.swatch.setToolTip(shown.colour)
         self._show()
 

@@ -66,7 +66,7 @@ class WalkPanel(QFrame):
 
     def __init__(self, art: Art) -> None:
         super().__init__()
-        self.setObjectName("card")
+        self.setObjectName("question")
         self.rows: list[list[int]] = []
         self.facing = "right"
         self.words = label("It has rows for standing and walking: is that right, and does it walk forwards?", wrap=True)
@@ -106,9 +106,6 @@ class WalkPanel(QFrame):
             box.clear()
             box.addItems([f"Row {n + 1}: frames {row[0]} to {row[-1]}" for n, row in enumerate(rows)])
             box.setCurrentIndex(guess)
-        self.setStyleSheet(
-            f"#card {{ background: {theme.paper.leaf}; border: 2px solid {theme.paper.chosen}; border-radius: 6px; }}"
-        )
         self._show()
         self.show()
         self.setFocus()
