@@ -31,7 +31,8 @@ from leanstep.core.proof.verdicts.resting import Restless, comes_to_rest
 from leanstep.core.proof.verdicts.settled import asks_for_ages, left_for_sure
 from leanstep.core.proof.verdicts.wobble import Wobble, wobbles
 from leanstep.core.proof.witness import building, open_takes
-from leanstep.core.proof.witness.guided import Until, Where, where_taken
+from leanstep.core.proof.witness.guided import Until, where_taken
+from leanstep.core.proof.witness.plans import Where
 from leanstep.core.proof.witness.playing import Played
 from leanstep.core.proof.witness.shrinking import Witness
 from leanstep.core.work import Effort
@@ -122,7 +123,9 @@ class Opened:
         ``where`` has the values for it in a view, ``what`` where the search saw it."""
         layer = what.layer
         stage = self.played.stages[layer]
-        witness = open_takes.true_with(stage, what.place, what.masks, first, other, thin) if what.place >= 0 else None
+        witness = (
+            open_takes.true_with(stage, what.place, what.masks, where, first, other, thin) if what.place >= 0 else None
+        )
         if witness is not None:
             return True, witness
         states = self._states(layer, {other, first} - {-1})

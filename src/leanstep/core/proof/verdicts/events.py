@@ -212,6 +212,8 @@ def where_together(layer: int, first: int, other: int, world: FreeWorld, view: V
     """Values with which two transitions are true together in a view, the first of them taken."""
     if view.frozen or view.blocked[layer]:
         return None
+    if not {first, other} <= {way.index for way in world.machine.layers[layer].ways[view.states[layer]]}:
+        return None
     some = together_in(world, view, layer, ()).get((first, other))
     if some is None or not world.trust(some):
         return some

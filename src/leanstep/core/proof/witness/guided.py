@@ -29,6 +29,7 @@ from leanstep.core.proof.states.free_world import FreeWorld
 from leanstep.core.proof.states.places import Outcome, View
 from leanstep.core.proof.values.predicates import Masks, Split
 from leanstep.core.proof.witness import building
+from leanstep.core.proof.witness.plans import Where
 from leanstep.core.proof.witness.shrinking import Aim, Witness, replayed, witness_of
 from leanstep.core.rehearsal.situation import Situation
 from leanstep.core.rehearsal.step_trace import given
@@ -37,7 +38,6 @@ from leanstep.core.work import Reason, TooLong, Work
 
 _T = TypeVar("_T")
 Until = Callable[[FreeWorld, View], bool]
-Where = Callable[[FreeWorld, View], Masks | None]
 
 NEAREST = 200
 """Views of which it is found out what follows, to find something nearer than what trusts in least."""

@@ -25,7 +25,7 @@ from leanstep.core.proof.witness.building import (
     lies_in,
     recurs,
 )
-from leanstep.core.proof.witness.plans import Plan, Rows
+from leanstep.core.proof.witness.plans import Plan, Rows, Where
 from leanstep.core.proof.witness.playing import Stage
 from leanstep.core.proof.witness.shrinking import Goal, Witness, made
 from leanstep.core.rehearsal.situation import Glimpse
@@ -192,9 +192,11 @@ def flashing(stage: Stage, state: int, quick: list[Masks]) -> Passing | None:
     return None
 
 
-def true_with(stage: Stage, place: int, masks: Masks, first: int, other: int, thin: bool) -> Witness | None:
+def true_with(
+    stage: Stage, place: int, masks: Masks, where: Where, first: int, other: int, thin: bool
+) -> Witness | None:
     """A take on whose last tick a transition is true while the ``first`` is taken (-1: whichever), found by keeping values with which
-    the search saw it in a place."""
+    the search saw it in a place, or ``where`` it is so in other views of the state."""
     reach, layer = stage.reach, stage.layer
     state, stay = reach.places[place].states[layer], reach.places[place].stays[layer]
     if state not in stage.seen:
@@ -204,6 +206,7 @@ def true_with(stage: Stage, place: int, masks: Masks, first: int, other: int, th
     plans = chain(
         ((state, [*(begin or ()), (row, 1)]) for row in in_time),
         stage.plans(state, reach.machine.layers[layer].position(state, other), [masks], 1),
+        ((state, plan) for plan in stage.timed(state, where)),
     )
     goal = partial(ends_true, layer, state, first, other)
     for number, (source, plan) in enumerate(plans):

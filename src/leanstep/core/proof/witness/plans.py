@@ -11,6 +11,7 @@ from leanstep.core.conditions import expression as x
 from leanstep.core.conditions.evaluation import Symbolic
 from leanstep.core.graph.machine import CompiledTransition, Machine
 from leanstep.core.proof.search.reach import Reach
+from leanstep.core.proof.states.free_world import FreeWorld
 from leanstep.core.proof.states.places import View
 from leanstep.core.proof.values.predicates import Masks
 from leanstep.core.proof.witness.waiting import TRIES, Quiet, Row, Wanted
@@ -29,6 +30,8 @@ MOST_PATIENCE = 2_000
 """Ticks for which values are kept."""
 _T = TypeVar("_T")
 Rows = list[Row]
+Where = Callable[[FreeWorld, View], Masks | None]
+"""Values with which something happens in a view; None where it does not."""
 Plan = list[tuple[Row, int]]
 """Values, each with the ticks for which they are kept."""
 
@@ -93,6 +96,27 @@ class Plans:
         """Quiet values and then a row, each kept for so many ticks."""
         for quiet in self.quiet.near(state, wanted, row, past, ticks[0]):
             yield [(quiet, ticks[0]), (row, ticks[1])]
+
+    def timed(self, state: int, where: Where) -> Iterator[Plan]:
+        """Values ``where`` something happens in a state on a last tick, and until then others on which the search saw nothing
+        happen, each kept so that what memories remember comes to be on that tick as it has to be, and no earlier."""
+        world, memories = self.reach.world, self.reach.machine.memories
+        for view in self.quiet.views[state]:
+            box = where(world, view)
+            wanted = self.quiet.wanted(state, box) if box is not None else ()
+            if box is None or not wanted:
+                continue
+            stay, longest = view.stays[self.layer], max(memories[index].ticks for index, _ in wanted)
+            # first nothing is to be remembered yet
+            ends = sorted({max(stay, longest + 1), *(memories[index].ticks for index, _ in wanted)}, reverse=True)
+            if world.layout.stay_class(self.layer, state, ends[0]) != stay:
+                continue
+            for row in self.quiet.rows([box], self.seen[state].values):
+                plan = Plan()
+                for left, then in zip(ends, [*ends[1:], 1]):
+                    now = [(index, holds and memories[index].ticks >= left) for index, holds in wanted]
+                    plan += [(one, left - then) for one in islice(self.quiet.near(state, now, row, "some", left), 1)]
+                yield [*plan, (row, 1)]
 
     def calmed(self, state: int, row: Row, ticks: int) -> list[Plan]:
         """A few ways to stay in a state for some ticks whatever the past, those nearest to a row first; of one for no ticks
