@@ -139,6 +139,26 @@ def test_a_memory_is_brought_along_from_the_state_before() -> None:
     assert fates["c"][0] == "reachable" and fates["c"][1] >= 12 and report.complete
 
 
+TIMED = {
+    "a memory that is not to come true before a stay is long": ("f for 4 ticks", "g and stay >= 9 ticks"),
+    "one that would take the state away half-way": ("f for 7 ticks", "pull > 5 and g and stay >= 12 ticks"),
+    "memories of different length": ("f for 5 ticks", "g for 9 ticks"),
+    "a memory that is as long as the stay": ("f for 6 ticks", "g and stay >= 6 ticks"),
+    "what must not have been for a while": ("not (f within 6 ticks)", "g for 3 ticks"),
+}
+
+
+@pytest.mark.parametrize("why", TIMED)
+def test_memories_are_timed_to_the_tick_on_which_both_are_true(why: str) -> None:
+    first, other = TIMED[why]
+    # c leads on at once where f is held, so that nothing is brought along
+    ways = (way("a>b", first), way("a>c", other), way("b>d"), way("c>d"), way("d>a", "not f and not g"))
+    character = remembering(*ways, states="a b c d")
+    unasked = Work(effort=Effort(followed=0, heavy=0, asked=(0, 0, 0)))
+    (finding,) = (one for one in check_character(character, work=unasked).findings if one.id == "order.decides")
+    assert finding.verdict == "shown" and finding.witness is not None
+
+
 @pytest.mark.parametrize(("leaves", "rests"), [("not f for 5 ticks", True), ("f for 5 ticks", False)])
 def test_a_character_left_alone_comes_to_rest_or_is_shown_not_to(leaves: str, rests: bool) -> None:
     states = (State(name="a", restful=True), State(name="b"))

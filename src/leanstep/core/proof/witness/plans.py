@@ -99,23 +99,35 @@ class Plans:
 
     def timed(self, state: int, where: Where) -> Iterator[Plan]:
         """Values ``where`` something happens in a state on a last tick, and until then others on which the search saw nothing
-        happen, each kept so that what memories remember comes to be on that tick as it has to be, and no earlier."""
+        happen, each kept so that what memories remember comes to be on that tick as it has to be, and no earlier: at once, or once
+        they remember nothing more."""
         world, memories = self.reach.world, self.reach.machine.memories
-        for view in self.quiet.views[state]:
-            box = where(world, view)
+        asked = world.asked.get((self.layer, state), {})
+        leads = (0, max((memories[index].ticks for index in asked), default=0))
+        for view, lead, turned in product(self.quiet.views[state], leads, (False, True)):
+            box, stay = where(world, view), view.stays[self.layer]
             wanted = self.quiet.wanted(state, box) if box is not None else ()
             if box is None or not wanted:
                 continue
-            stay, longest = view.stays[self.layer], max(memories[index].ticks for index, _ in wanted)
-            # first nothing is to be remembered yet
-            ends = sorted({max(stay, longest + 1), *(memories[index].ticks for index, _ in wanted)}, reverse=True)
+            turns = {memories[index].ticks for index, _ in wanted}
+            begin = max(turns) + 1
+            ends = sorted({max(stay, begin + lead), begin, *turns}, reverse=True)
             if world.layout.stay_class(self.layer, state, ends[0]) != stay:
                 continue
             for row in self.quiet.rows([box], self.seen[state].values):
                 plan = Plan()
                 for left, then in zip(ends, [*ends[1:], 1]):
-                    now = [(index, holds and memories[index].ticks >= left) for index, holds in wanted]
-                    plan += [(one, left - then) for one in islice(self.quiet.near(state, now, row, "some", left), 1)]
+                    now = {
+                        index: holds
+                        if memories[index].ticks >= left
+                        else turned and not (holds or memories[index].strict)
+                        for index, holds in wanted
+                        if left <= begin
+                    }
+                    near = self.quiet.near(
+                        state, [*now.items(), *((at, False) for at in asked if at not in now)], row, "some", left
+                    )
+                    plan += [(one, left - then) for one in islice(near, 1)]
                 yield [*plan, (row, 1)]
 
     def calmed(self, state: int, row: Row, ticks: int) -> list[Plan]:
