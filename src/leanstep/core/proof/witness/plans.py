@@ -114,6 +114,10 @@ class Plans:
             ends = sorted({max(stay, begin + lead), begin, *turns}, reverse=True)
             if world.layout.stay_class(self.layer, state, ends[0]) != stay:
                 continue
+            presses = (
+                atom.symbol for atom, at in world.opened.items() if isinstance(atom, x.Buffered) and box[at] == 0b10
+            )
+            pressed = dict.fromkeys(presses, True)
             for row in self.quiet.rows([box], self.seen[state].values):
                 plan = Plan()
                 for left, then in zip(ends, [*ends[1:], 1]):
@@ -124,11 +128,10 @@ class Plans:
                         for index, holds in wanted
                         if left <= begin
                     }
-                    near = self.quiet.near(
-                        state, [*now.items(), *((at, False) for at in asked if at not in now)], row, "some", left
-                    )
+                    others = () if turned and now else [(index, False) for index in asked if index not in now]
+                    near = self.quiet.near(state, [*now.items(), *others], row, "some", left)
                     plan += [(one, left - then) for one in islice(near, 1)]
-                yield [*plan, (row, 1)]
+                yield [*plan, (row | pressed, 1)]
 
     def calmed(self, state: int, row: Row, ticks: int) -> list[Plan]:
         """A few ways to stay in a state for some ticks whatever the past, those nearest to a row first; of one for no ticks

@@ -9,11 +9,12 @@ from __future__ import annotations
 from collections import deque
 from collections.abc import Callable, Iterator, Mapping, Sequence
 from dataclasses import dataclass, field
+from functools import partial
 
 from leanstep.core.conditions.evaluation import Symbolic
 from leanstep.core.graph.machine import CompiledTransition, Machine
 from leanstep.core.proof.search.reach import Reach
-from leanstep.core.proof.witness.guided import Guided
+from leanstep.core.proof.witness.guided import Guided, where_taken
 from leanstep.core.proof.witness.plans import Plan, Plans, Rows
 from leanstep.core.proof.witness.shrinking import pushed, settings_for
 from leanstep.core.rehearsal.limits import first_broken, tick_by_tick
@@ -105,9 +106,16 @@ class Stage(Plans):
         self.asked = True
         for state, some in sorted(self.boxes.items()):
             for way in self.reach.machine.layers[self.layer].ways[state]:
-                if some.get(way.index) and not self._has_played(way) and self.rules_out(state, way.index):
+                if not some.get(way.index) or self._has_played(way) or self._shows_timed(state, way.index):
+                    continue
+                if self.rules_out(state, way.index):
                     some[way.index] = []
         return bool(self.queue)
+
+    def _shows_timed(self, state: int, index: int) -> bool:
+        """Whether a transition is taken from a state on a tick on which memories come to be so that it can."""
+        plans = self.timed(state, partial(where_taken, self.layer, state, index)) if state in self.seen else ()
+        return any(self._shows_from(state, index, state, plan) for plan in plans)
 
     def rules_out(self, state: int, index: int) -> bool:
         """Ask whether a transition can be taken from a state, and play what shows it; whether it cannot."""
