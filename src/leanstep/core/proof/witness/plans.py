@@ -106,32 +106,33 @@ class Plans:
         leads = (0, max((memories[index].ticks for index in asked), default=0))
         for view, lead, turned in product(self.quiet.views[state], leads, (False, True)):
             box, stay = where(world, view), view.stays[self.layer]
-            wanted = self.quiet.wanted(state, box) if box is not None else ()
+            wanted = dict(self.quiet.wanted(state, box)) if box is not None else {}
             if box is None or not wanted:
                 continue
-            turns = {memories[index].ticks for index, _ in wanted}
+            turns = {memories[index].ticks for index in wanted}
             begin = max(turns) + 1
             ends = sorted({max(stay, begin + lead), begin, *turns}, reverse=True)
             if world.layout.stay_class(self.layer, state, ends[0]) != stay:
                 continue
-            presses = (
-                atom.symbol for atom, at in world.opened.items() if isinstance(atom, x.Buffered) and box[at] == 0b10
-            )
-            pressed = dict.fromkeys(presses, True)
+            opened = world.opened.items()
+            pressed = {one.symbol: True for one, at in opened if isinstance(one, x.Buffered) and box[at] == 0b10}
             for row in self.quiet.rows([box], self.seen[state].values):
                 plan = Plan()
                 for left, then in zip(ends, [*ends[1:], 1]):
-                    now = {
-                        index: holds
-                        if memories[index].ticks >= left
-                        else turned and not (holds or memories[index].strict)
-                        for index, holds in wanted
-                        if left <= begin
-                    }
-                    others = () if turned and now else [(index, False) for index in asked if index not in now]
-                    near = self.quiet.near(state, [*now.items(), *others], row, "some", left)
+                    due = self._due(left, wanted, turned) if left <= begin else {}
+                    others = () if turned and due else [(index, False) for index in asked if index not in due]
+                    near = self.quiet.near(state, [*due.items(), *others], row, "some", left)
                     plan += [(one, left - then) for one in islice(near, 1)]
                 yield [*plan, (row | pressed, 1)]
+
+    def _due(self, left: int, wanted: Mapping[int, bool], turned: bool) -> dict[int, bool]:
+        """Whether what memories remember should hold so many ticks before the last for them to say then what is ``wanted``, and not
+        before; ``turned``: those that should not remember on the last tick do until then."""
+        memories = self.reach.machine.memories
+        return {
+            index: holds if memories[index].ticks >= left else turned and not (holds or memories[index].strict)
+            for index, holds in wanted.items()
+        }
 
     def calmed(self, state: int, row: Row, ticks: int) -> list[Plan]:
         """A few ways to stay in a state for some ticks whatever the past, those nearest to a row first; of one for no ticks
