@@ -104,26 +104,26 @@ class Plans:
         world, memories = self.reach.world, self.reach.machine.memories
         asked = world.asked.get((self.layer, state), {})
         leads = (0, max((memories[index].ticks for index in asked), default=0))
-        for view, lead, turned in product(self.quiet.views[state], leads, (False, True)):
-            box, stay = where(world, view), view.stays[self.layer]
+        for view in self.quiet.views[state]:
+            box = where(world, view)
             wanted = dict(self.quiet.wanted(state, box)) if box is not None else {}
             if box is None or not wanted:
                 continue
-            turns = {memories[index].ticks for index in wanted}
+            stay, turns = view.stays[self.layer], {memories[index].ticks for index in wanted}
             begin = max(turns) + 1
-            ends = sorted({max(stay, begin + lead), begin, *turns}, reverse=True)
-            if world.layout.stay_class(self.layer, state, ends[0]) != stay:
-                continue
             opened = world.opened.items()
             pressed = {one.symbol: True for one, at in opened if isinstance(one, x.Buffered) and box[at] == 0b10}
-            for row in self.quiet.rows([box], self.seen[state].values):
+            rows = list(self.quiet.rows([box], self.seen[state].values))
+            for row, lead, turned in product(rows, leads, (False, True)):
+                ends = sorted({max(stay, begin + lead), begin, *turns}, reverse=True)
                 plan = Plan()
                 for left, then in zip(ends, [*ends[1:], 1]):
                     due = self._due(left, wanted, turned) if left <= begin else {}
                     others = () if turned and due else [(index, False) for index in asked if index not in due]
                     near = self.quiet.near(state, [*due.items(), *others], row, "some", left)
                     plan += [(one, left - then) for one in islice(near, 1)]
-                yield [*plan, (row | pressed, 1)]
+                if world.layout.stay_class(self.layer, state, ends[0]) == stay:
+                    yield [*plan, (row | pressed, 1)]
 
     def _due(self, left: int, wanted: Mapping[int, bool], turned: bool) -> dict[int, bool]:
         """Whether what memories remember should hold so many ticks before the last for them to say then what is ``wanted``, and not
