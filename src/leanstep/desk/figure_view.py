@@ -16,6 +16,7 @@ from leanstep.desk.foresight import Truths
 from leanstep.desk.kept_pictures import KeptPictures
 from leanstep.desk.moves_row import MovesRow
 from leanstep.desk.parameters.panel import NamesPanel
+from leanstep.desk.ribbons import ribbons, runs_of
 from leanstep.desk.session import Session
 from leanstep.desk.shape_panel import ShapePanel
 from leanstep.desk.simulation import Simulation
@@ -186,11 +187,11 @@ class Glass(QWidget):
         recent = live.ribbon[-span:]
         rows = [QRect(0, below + at * ROW, self.width(), ROW - 1) for at in range(len(live.machine.layers))]
         runs = (
-            paint.runs_of([states[layer] for states, _ in recent], [fired[layer] >= 0 for _, fired in recent])
+            runs_of([states[layer] for states, _ in recent], [fired[layer] >= 0 for _, fired in recent])
             for layer in range(len(rows))
         )
         lines = zip(rows, range(len(rows)), runs)
-        paint.ribbons(painter, live.machine, lines, len(recent) - span, len(recent))
+        ribbons(painter, live.machine, lines, len(recent) - span, len(recent))
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)
         painter.setPen(paint.pen("mark"))
         for tick, layer, _ in reversed(live.marks):

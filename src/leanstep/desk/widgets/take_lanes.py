@@ -15,6 +15,7 @@ from leanstep.core.rehearsal.pair_traces import PairTrace
 from leanstep.core.rehearsal.second_figures import PairSteps
 from leanstep.core.rehearsal.traces import Run, Trace
 from leanstep.desk import paint
+from leanstep.desk.ribbons import flickers
 from leanstep.desk.theme import font, theme
 from leanstep.desk.widgets.input_bars import Bar, bars_of
 from leanstep.desk.widgets.lanes import Block, Lane, Lanes
@@ -122,7 +123,7 @@ class TakeLanes(Lanes):
                 run.end,
                 (names[run.state],),
                 paint.fill_of(machine, line.index, run.state),
-                hatched=paint.flickers(runs, number, machine.window),
+                hatched=flickers(runs, number, machine.window),
                 centred=False,
             )
             for number, run in enumerate(runs)

@@ -17,7 +17,7 @@ from leanstep.core.graph.compilation import compile_character
 from leanstep.core.rehearsal.takes import rehearse
 from leanstep.core.rehearsal.traces import Trace
 from leanstep.core.wording import counted
-from leanstep.desk import paint
+from leanstep.desk.ribbons import ribbons
 from leanstep.desk.session import Session
 from leanstep.desk.theme import font, theme
 from leanstep.desk.widgets.basics import button, label
@@ -61,7 +61,7 @@ class BeforeAfter(QWidget):
             layer = names.index(self.layer) if self.layer in names else 0
             if names:
                 line = area, layer, trace.ribbon(layer)
-                paint.ribbons(painter, trace.machine, [line], 0, len(trace.steps))
+                ribbons(painter, trace.machine, [line], 0, len(trace.steps))
 
 
 class MendPanel(QFrame):
