@@ -120,7 +120,7 @@ class Plans:
                 for left, then in zip(ends, [*ends[1:], 1]):
                     due = self._due(left, wanted, turned) if left <= begin else {}
                     others = () if turned and due else [(index, False) for index in asked if index not in due]
-                    near = self.quiet.near(state, [*due.items(), *others], row, "some", left)
+                    near = self.quiet.near(state, [*due.items(), *others], row, "some", ends[0] - then)
                     plan += [(one, left - then) for one in islice(near, 1)]
                 if world.layout.stay_class(self.layer, state, ends[0]) == stay:
                     yield [*plan, (row | pressed, 1)]
