@@ -154,7 +154,7 @@ def test_memories_are_timed_to_the_tick_on_which_both_are_true(why: str) -> None
     # c leads on at once where f is held, so that nothing is brought along
     ways = (way("a>b", first), way("a>c", other), way("b>d"), way("c>d"), way("d>a", "not f and not g"))
     character = remembering(*ways, states="a b c d")
-    unasked = Work(effort=Effort(followed=0, heavy=0, asked=(0, 0, 0)))
+    unasked = Work(effort=Effort(followed=0, heavy=0, asked=(0, 0)))
     (finding,) = (one for one in check_character(character, work=unasked).findings if one.id == "order.decides")
     assert finding.verdict == "shown" and finding.witness is not None
 

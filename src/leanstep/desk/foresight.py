@@ -17,8 +17,7 @@ from leanstep.core.rehearsal.situation import Situation, Step
 AHEAD = 30
 """Ticks that are worked out ahead while nothing is held, to sleep until something that is seen changes."""
 AT_ONCE = 6
-"""Ticks that are worked out at once while hands hold the same: one after the other that takes a fraction of the time that they take
-a tick of time apart."""
+"""Ticks that are worked out at once while hands hold the same, which takes less than working each out when it is due."""
 LONGEST_LAP = 2000
 """Ticks within which it is looked whether the character does the same over and over."""
 Truths = dict[tuple[int, int], bool]
