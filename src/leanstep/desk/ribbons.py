@@ -34,12 +34,13 @@ def ribbons(
         return
     painter.setFont(font(11))
     painter.setPen(theme.colour("ink"))
-    edge, rise = theme.colour("edge"), capitals(11)
+    edge, paper, rise = theme.colour("edge"), theme.colour("paper"), capitals(11)
     with unsmoothed(painter):
         for area, layer, runs in rows:
             painter.fillRect(area, edge)
             start, end, top, high = area.left() + 1, area.left() + area.width() - 1, area.top() + 1, area.height() - 2
-            per_tick = area.width() / (last - first)
+            painter.fillRect(start, top, end - start, high, paper)
+            per_tick = (end - start) / (last - first)
             seen_until = start
             for number, run in enumerate(runs):
                 left = max(start, start + round((run.start - first) * per_tick))
