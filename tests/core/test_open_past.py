@@ -151,7 +151,7 @@ TIMED = {
 @pytest.mark.parametrize("why", TIMED)
 def test_memories_are_timed_to_the_tick_on_which_both_are_true(why: str) -> None:
     first, other = TIMED[why]
-    # c leads on at once where f is held, so that nothing is brought along
+    # d waits until neither is held, so that little is brought along
     ways = (way("a>b", first), way("a>c", other), way("b>d"), way("c>d"), way("d>a", "not f and not g"))
     character = remembering(*ways, states="a b c d")
     unasked = Work(effort=Effort(followed=0, heavy=0, asked=(0, 0)))

@@ -186,11 +186,10 @@ class Glass(QWidget):
         painter.fillRect(0, below, self.width(), self.height() - below, theme.colour("paper"))
         recent = live.ribbon[-span:]
         rows = [QRect(0, below + at * ROW, self.width(), ROW - 1) for at in range(len(live.machine.layers))]
-        runs = (
-            runs_of([states[layer] for states, _ in recent], [fired[layer] >= 0 for _, fired in recent])
-            for layer in range(len(rows))
-        )
-        lines = zip(rows, range(len(rows)), runs)
+        lines = [
+            (row, at, runs_of([states[at] for states, _ in recent], [fired[at] >= 0 for _, fired in recent]))
+            for at, row in enumerate(rows)
+        ]
         ribbons(painter, live.machine, lines, len(recent) - span, len(recent))
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)
         painter.setPen(paint.pen("mark"))

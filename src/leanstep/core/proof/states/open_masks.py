@@ -77,6 +77,11 @@ class OpenMasks(Boxes, Moments):
         """In how much of the past that is open masks trust."""
         return sum(masks[symbol] != self.full[symbol] for symbol in self.open_past)
 
+    def presses(self, masks: Masks) -> set[int]:
+        """The buttons whose presses are not followed and have to be remembered with masks."""
+        presses = ((atom.symbol, masks[at]) for atom, at in self.opened.items() if isinstance(atom, x.Buffered))
+        return {button for button, mask in presses if mask == 0b10}
+
     def lasting(self, masks: Masks) -> Masks:
         """The part of masks that a run can keep for ever: countdowns are at 0 before long."""
         found = list(masks)

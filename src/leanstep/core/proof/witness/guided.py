@@ -324,8 +324,7 @@ def _choices(
 def _pressing(world: FreeWorld, masks: Masks) -> Masks | None:
     """The part of masks in which the buttons are down whose presses are not followed and should be remembered; None where there are
     no such buttons, or that is not allowed."""
-    presses = ((atom.symbol, masks[at]) for atom, at in world.opened.items() if isinstance(atom, x.Buffered))
-    down = {button for button, mask in presses if mask == 0b10}
+    down = world.presses(masks)
     part = tuple([mask & 0b10 if at in down else mask for at, mask in enumerate(masks)])
     return world.completed(part) if down and all(part) else None
 

@@ -109,20 +109,20 @@ class Plans:
             wanted = dict(self.quiet.wanted(state, box)) if box is not None else {}
             if box is None or not wanted:
                 continue
-            stay, turns = view.stays[self.layer], {memories[index].ticks for index in wanted}
+            turns = {memories[index].ticks for index in wanted}
             begin = max(turns) + 1
-            opened = world.opened.items()
-            pressed = {one.symbol: True for one, at in opened if isinstance(one, x.Buffered) and box[at] == 0b10}
-            rows = list(self.quiet.rows([box], self.seen[state].values))
-            for row, lead, turned in product(rows, leads, (False, True)):
-                ends = sorted({max(stay, begin + lead), begin, *turns}, reverse=True)
-                plan = Plan()
-                for left, then in zip(ends, [*ends[1:], 1]):
-                    due = self._due(left, wanted, turned) if left <= begin else {}
-                    others = () if turned and due else [(index, False) for index in asked if index not in due]
-                    near = self.quiet.near(state, [*due.items(), *others], row, "some", ends[0] - then)
-                    plan += [(one, left - then) for one in islice(near, 1)]
-                if world.layout.stay_class(self.layer, state, ends[0]) == stay:
+            pressed = dict.fromkeys(world.presses(box), True)
+            for lead in leads:
+                ends = sorted({max(view.stays[self.layer], begin + lead), begin, *turns}, reverse=True)
+                if world.layout.stay_class(self.layer, state, ends[0]) != view.stays[self.layer]:
+                    continue
+                for turned, row in product((False, True), self.quiet.rows([box], self.seen[state].values)):
+                    plan = Plan()
+                    for left, then in zip(ends, [*ends[1:], 1]):
+                        due = self._due(left, wanted, turned) if left <= begin else {}
+                        others = () if turned and due else [(index, False) for index in asked if index not in due]
+                        near = self.quiet.near(state, [*due.items(), *others], row, "some", ends[0] - then)
+                        plan += [(one, left - then) for one in islice(near, 1)]
                     yield [*plan, (row | pressed, 1)]
 
     def _due(self, left: int, wanted: Mapping[int, bool], turned: bool) -> dict[int, bool]:
