@@ -30,8 +30,8 @@ RIBBON = 2.0
 """Seconds of what the character did last that the mirror's ribbon shows."""
 ROW = 15
 """Height of a row of the mirror's ribbon."""
-UNHURRIED = 6
-"""Ticks after which a ribbon of one state is drawn again at the earliest."""
+PACE, UNHURRIED = 3, 6
+"""Ticks after which a ribbon is drawn again, and one of one state at the earliest."""
 MOMENT = 0.25
 """Seconds for which a mark that fired is named."""
 
@@ -60,25 +60,26 @@ class Glass(QWidget):
         session.changed.connect(self.update)
 
     def _look(self) -> None:
-        """Draw again if the figure, its caption or its ribbon is another one; a ribbon that moves, on every other tick."""
+        """Draw again if the figure, its caption or its ribbon is another one; a ribbon that moves, at its pace."""
         if not self.isVisible():
             return
-        shown, tick = self._seen_after(0, self.live.situation, {}) or (None, None)
+        shown, laps = self._seen_after(0, self.live.situation, {}) or (None, None)
         seen = (shown, (self._caption_text(), self._marks_text()))
-        if seen != self._seen:
+        other = seen != self._seen
+        if other:
             self._seen = seen
             self.update(0, 0, self.width(), self._below())
-        if self._ribbon_moves(tick):
+        if self._ribbon_moves(laps, other):
             self._hung = self.live.ticks
             self.update(self.rect().adjusted(0, self._below(), 0, 0))
 
-    def _ribbon_moves(self, tick: int | None) -> bool:
-        """Whether the ribbon is to be drawn again; one that is all of one state (no ``tick``) moves by its marks."""
-        if tick is not None:
-            return tick % 2 == 0
-        live = self.live
-        due = live.ticks - self._hung >= UNHURRIED
-        return due and bool(live.marks) and live.marks[-1][0] > live.ticks - self._span
+    def _ribbon_moves(self, laps: int | None, other: bool) -> bool:
+        """Whether the ribbon is to be drawn again: a little early where another figure (``other``) is drawn anyway; one that is
+        all of one state (no ``laps``) moves by its marks."""
+        live, waited = self.live, self.live.ticks - self._hung
+        if laps is not None:
+            return laps > 0 or (other and waited >= PACE - 1)
+        return waited >= UNHURRIED and bool(live.marks) and live.marks[-1][0] > live.ticks - self._span
 
     def _below(self) -> int:
         """How far down the ribbons lie, below the figure."""
@@ -87,13 +88,13 @@ class Glass(QWidget):
     def _seen_after(
         self, ticks: int, situation: Situation, truths: Truths
     ) -> tuple[tuple[Drawable, bool], int | None] | None:
-        """What is drawn after so many ticks: the figure and whether it stands, and the ribbon's tick; None for a ribbon that is
-        all of one state, which does not seem to move."""
+        """What is drawn after so many ticks: the figure and whether it stands, and for how many times its pace the ribbon has hung;
+        None for a ribbon that is all of one state, which does not seem to move."""
         if not self.isVisible():
             return None
         live = self.live
         shown = live.figure(ticks), situation.body.grounded
-        return shown, None if self._rests(ticks) else live.ticks + ticks
+        return shown, None if self._rests(ticks) else (live.ticks + ticks - self._hung) // PACE
 
     @property
     def _span(self) -> int:
@@ -183,14 +184,23 @@ class Glass(QWidget):
     def _ribbons(self, painter: QPainter, below: int) -> None:
         """What each layer was in lately, a row each, and the marks that fired."""
         live, span = self.live, self._span
-        painter.fillRect(0, below, self.width(), self.height() - below, theme.colour("paper"))
-        recent = live.ribbon[-span:]
+        area = QRect(0, below, self.width(), self.height() - below)
         rows = [QRect(0, below + at * ROW, self.width(), ROW - 1) for at in range(len(live.machine.layers))]
-        lines = [
-            (row, at, runs_of([states[at] for states, _ in recent], [fired[at] >= 0 for _, fired in recent]))
-            for at, row in enumerate(rows)
-        ]
-        ribbons(painter, live.machine, lines, len(recent) - span, len(recent))
+
+        def draw(on: QPainter) -> None:
+            on.fillRect(area, theme.colour("paper"))
+            recent = live.ribbon[-span:]
+            lines = [
+                (row, at, runs_of([states[at] for states, _ in recent], [fired[at] >= 0 for _, fired in recent]))
+                for at, row in enumerate(rows)
+            ]
+            ribbons(on, live.machine, lines, len(recent) - span, len(recent))
+
+        if self._rests():
+            # all of one state: it looks the same however long that lasts
+            self._pictures.put(painter, ("rests", live.situation.states), area, draw)
+        else:
+            draw(painter)
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)
         painter.setPen(paint.pen("mark"))
         for tick, layer, _ in reversed(live.marks):

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterable, Mapping
+from collections.abc import Callable, Iterable, Mapping
 from time import monotonic
 
 from leanstep.core.character.inputs import Controls
@@ -26,6 +26,8 @@ class Hands:
         self.handles: dict[str, Symbolic] = {}
         self.raised: set[str] = set()
         self.given: dict[str, Symbolic] = {}
+        self.stirred: Callable[[], None] = lambda: None
+        """What is done as soon as hands do something else: a press has its time already, a stick is not pushed yet."""
         self._presses = Presses()
         self._late = float("inf")
 
@@ -33,21 +35,30 @@ class Hands:
         """A key went down or up, at a time of :func:`time.monotonic` (now unless given); it counts on the tick it belongs to.
         Returns whether it steers something."""
         self._presses.put(monotonic() if at is None else at, name, down)
+        self.stirred()
         return self.devices.knows(name)
 
     def pad(self, sticks: Mapping[str, Vector], buttons: Iterable[tuple[str, bool]], at: float | None = None) -> None:
         """A controller says where its sticks are, and which of its buttons have gone down or up."""
-        self.devices.push_pad(sticks)
         for name, down in buttons:
             self._presses.put(monotonic() if at is None else at, PAD + name, down)
+        self.stirred()
+        self.devices.push_pad(sticks)
+
+    def push(self, stick: str, x: float, y: float) -> None:
+        """A stick is pushed on the screen."""
+        self.stirred()
+        self.devices.push(stick, x, y)
 
     def unplug(self) -> None:
         """The controller is gone: it holds nothing any more."""
+        self.stirred()
         self._presses.forget(PAD)
         self.devices.unplug()
 
     def let_go(self) -> None:
         """Nothing is held any more."""
+        self.stirred()
         self._presses.clear()
         self.devices.let_go()
 
@@ -57,6 +68,11 @@ class Hands:
         now = monotonic()
         self._late = min(self._late, now - stamp / 1000)
         return max(now - OLDEST, min(now, stamp / 1000 + self._late))
+
+    @property
+    def waiting(self) -> bool:
+        """Whether something that was pressed or let go waits for its tick."""
+        return self._presses.waiting
 
     def take(self, until: float) -> None:
         """What was pressed and let go up to a time counts now."""

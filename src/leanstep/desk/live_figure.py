@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections import deque
-from collections.abc import Callable
+from collections.abc import Callable, Sequence
 from time import monotonic
 
 from PySide6.QtCore import QElapsedTimer, QObject, Qt, QTimer, Signal
@@ -78,6 +78,7 @@ class LiveFigure(QObject):
         self._kept = InputLog()
         self.steered = Steered()
         self.hands = Hands(session.document.controls)
+        self.hands.stirred = self._stirred
         self.fallen = False
         self.stepper = Stepper(session.machine)
         self.situation: Situation = self.stepper.first()
@@ -94,6 +95,8 @@ class LiveFigure(QObject):
         self._at = 0
         self._clock = QElapsedTimer()
         self._owed = 0.0
+        self._asleep = 1
+        """Ticks after which it wakes."""
         self._timer = QTimer(self, timerType=Qt.TimerType.PreciseTimer, interval=WAKE)
         self._timer.timeout.connect(self._pulse)
         session.selected.connect(self.wake)
@@ -138,8 +141,8 @@ class LiveFigure(QObject):
         """Whether what is shown comes from a take."""
         return self.mode in ("playing", "looking")
 
-    def tick(self, until: float = float("inf")) -> None:
-        """One tick; what was pressed up to ``until`` counts."""
+    def tick(self, until: float = float("inf"), told: bool = True) -> None:
+        """One tick; what was pressed up to ``until`` counts.  ``told``: whoever shows it is told."""
         if self._rewound is not None:
             self._back(self._rewound)
             return
@@ -160,13 +163,13 @@ class LiveFigure(QObject):
             if self.recording is not None:
                 self.recording.append(inputs)
             self.hands.given.clear()
-        self._step(inputs)
+        self._step(inputs, told)
 
     def _keep_inputs(self, inputs: dict[int, Symbolic]) -> None:
         self._kept.add(inputs, self.situation, round(KEPT_SECONDS * self.machine.character.rate))
 
     def _step(self, inputs: dict[int, Symbolic], told: bool = True) -> None:
-        """One tick with these inputs; ``told``: whoever shows it is told."""
+        """One tick with these inputs; who shows it is told, if it is to be (``told``) or marks fire."""
         foreseen = None
         if self.second is not None:
             inputs = self.second.with_due(inputs)
@@ -187,7 +190,7 @@ class LiveFigure(QObject):
         self.still = 0 if max(self.last.fired, default=-1) >= 0 else self.still + 1
         self.ribbon.append((self.situation.states, self.last.fired))
         del self.ribbon[: -int(self.machine.character.rate * SHOWN)]
-        if told:
+        if told or (self.last.marks and self.mode != "idle"):
             self.ticked.emit()
         self._look_down()
 
@@ -222,6 +225,7 @@ class LiveFigure(QObject):
         fallen = held and fallen_out(character.course, character.body, self.situation.body.y)
         if fallen != self.fallen:
             self.fallen = fallen
+            self.ticked.emit()
             if fallen and self.mode == "driving":
                 self.leave()
             self.fell.emit(fallen)
@@ -262,6 +266,7 @@ class LiveFigure(QObject):
 
     def _pulse(self) -> None:
         elapsed = self._clock.restart() / 1000
+        self._asleep = 1
         if self.paused or self.fallen or self.mode == "looking":
             return
         self._owed += elapsed * self._rate
@@ -276,15 +281,17 @@ class LiveFigure(QObject):
             if due > MOST_CAUGHT_UP and self.mode == "driving":
                 self.said.emit(f"The machine was busy: {counted(due - MOST_CAUGHT_UP, 'tick')} left out.")
             for left in range(min(due, MOST_CAUGHT_UP) - 1, -1, -1):
-                self.tick(until=last - left * each)
+                self.tick(last - left * each, left == 0)
                 if self.fallen:
                     break
-            self._timer.setInterval(max(1, int(1000 * (1 - self._owed) / self._rate) + 1))
+            self._sleep(self._likely())
             return
         self._sleep_through(min(due, AHEAD) - 1)
         if due:
             self.tick()
-        self._sleep()
+        self._sleep(
+            self._foresight.coming(self.machine, self.situation, self.deformed, self.hands.inputs(self.machine))
+        )
 
     def _sleep_through(self, ticks: int) -> None:
         """Ticks that were known ahead: hands did nothing on them, and nobody is told."""
@@ -296,22 +303,51 @@ class LiveFigure(QObject):
             self._keep_inputs(inputs)
             self._step(inputs, False)
 
-    def _sleep(self) -> None:
-        """With nothing held it is known what comes next: sleep until something that is seen changes."""
-        coming = self._foresight.coming(self.machine, self.situation, self.deformed, self.hands.inputs(self.machine))
-        now = [(watcher, watcher(0, self.situation, self.truths)) for watcher in self.watchers]
-        look = [(watcher, seen) for watcher, seen in now if seen is not None]
-        ticks = 1
+    def _likely(self) -> Sequence[Coming]:
+        """The ticks that come while it is steered and hands go on doing what they do, as far as they are worked out."""
+        if self.mode != "driving" or self.second is not None or self._rewound is not None or self.hands.waiting:
+            return ()
+        if not self._foresight.ahead:
+            self._look_ahead(self.hands.inputs(self.machine))
+        return self._foresight.ahead
+
+    def _sleep(self, coming: Sequence[Coming]) -> None:
+        """Sleep until something that is seen changes, as far as it is known what comes."""
+        self._asleep = 1
+        now: dict[Watcher, object] = {}
         for one in coming:
-            if any(watcher(ticks, one.step.situation, one.truths) != seen for watcher, seen in look):
+            if self._seen_to_change(self._asleep, one, now):
                 break
-            ticks += 1
-        self._timer.setInterval(max(1, int(1000 * (ticks - self._owed) / self._rate)))
+            self._asleep += 1
+        self._wake_in(self._asleep)
+
+    def _seen_to_change(self, ticks: int, coming: Coming, now: dict[Watcher, object]) -> bool:
+        """Whether somebody sees something else after so many ticks than ``now``, which is asked once."""
+        for at, watcher in enumerate(self.watchers):
+            if watcher not in now:
+                now[watcher] = watcher(0, self.situation, self.truths)
+            seen = now[watcher]
+            if seen is not None and watcher(ticks, coming.step.situation, coming.truths) != seen:
+                # who sees something change will be the first to see it again
+                self.watchers.insert(0, self.watchers.pop(at))
+                return True
+        return False
+
+    def _wake_in(self, ticks: int) -> None:
+        self._timer.setInterval(max(1, int(1000 * (ticks - self._owed) / self._rate) + 1))
+
+    def _stirred(self) -> None:
+        """Hands do something else: the ticks that were slept through are done, and it is awake on the next one."""
+        if self._asleep > 1 and self.steers and self._timer.isActive():
+            self._pulse()
+            self._asleep = 1
+            self._wake_in(1)
 
     def _catch_up(self) -> None:
         """The ticks slept through so far are done."""
         if self.mode == "idle" and self._timer.isActive():
             self._pulse()
+        self._stirred()
         self._foresight.forget()
 
     def set_handle(self, name: str, value: Symbolic) -> None:

@@ -33,6 +33,11 @@ class Presses:
             return
         waiting.append((at, down))
 
+    @property
+    def waiting(self) -> bool:
+        """Whether a change waits for its tick."""
+        return any(self._waiting.values())
+
     def take(self, until: float) -> list[tuple[str, bool]]:
         """The changes that belong to a tick which ends at a time: of every button the first one that is due."""
         due: list[tuple[float, str, bool]] = []

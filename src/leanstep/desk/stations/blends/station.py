@@ -245,7 +245,7 @@ class BlendsStation(BlendEdits):
 
     def _show_now(self) -> None:
         """Point at what the character's values are."""
-        if self.blend is None or not self.isVisible():
+        if not self.isVisible() or self.blend is None:
             return
         index, values = self.live.machine.index, self.live.situation.values
         now = [values[index[axis.parameter]] if axis.parameter in index else None for axis in self.blend.axes]

@@ -73,9 +73,8 @@ class DrawnPage(QWidget):
             self.refresh()
 
     def _tick(self) -> None:
-        """Draw again what has changed: figures that move when their cel does, the paper when anything on it does; while it is
-        steered, on every other tick."""
-        if not self.isVisible() or (self.live.mode in ("driving", "playing") and self.live.ticks % 2):
+        """Draw again what has changed: figures that move when their cel does, the paper when anything on it does."""
+        if not self.isVisible():
             return
         if self._key() != self._paper_key:
             self.update()

@@ -41,7 +41,7 @@ class ScreenStick(QWidget):
         """Push it as far as a point from its middle, in shares of its reach."""
         length = math.hypot(where.x(), where.y())
         self.pushed = QPointF(where.x() / length, where.y() / length) if length > 1 else where
-        self.live.hands.devices.push(self.live.machine.character.body.stick, self.pushed.x(), -self.pushed.y())
+        self.live.hands.push(self.live.machine.character.body.stick, self.pushed.x(), -self.pushed.y())
         self.update()
 
     def paintEvent(self, event: QPaintEvent) -> None:
