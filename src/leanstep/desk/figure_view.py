@@ -116,16 +116,15 @@ class Glass(QWidget):
         below = self._below()
         if event.rect().top() < below:
             self._picture(painter, self.live.figure(), QRect(0, 0, self.width(), below))
-            most = self.width() - 12.0
-            if caption := self._caption_text():
-                paint.plate(painter, QPointF(6, 6), caption, most, "chosen", "on_chosen")
+            if self.live.mode != "driving":
+                self._caption(painter)
             if marks := self._marks_text():
-                paint.plate(painter, QPointF(6, below - 32), marks, most, "mark", "leaf")
+                paint.plate(painter, QPointF(6, below - 32), marks, self._most, "mark", "leaf")
         if event.rect().bottom() >= below:
             self._ribbons(painter, below)
 
     def _picture(self, painter: QPainter, shown: Drawable, room: QRect) -> None:
-        """The figure on its ground line."""
+        """The figure on its ground line, and that it is steered."""
         driving, lifted = self.live.mode == "driving", self._lifted()
 
         def draw(on: QPainter) -> None:
@@ -135,8 +134,10 @@ class Glass(QWidget):
             on.fillRect(QRectF(area.left(), ground - 0.5, area.width(), 1), theme.colour("edge"))
             self._figure(on, area, shown, ground, min(24.0, area.height() * 0.06) if lifted else 0.0)
             paint.frame(on, area, "chosen" if driving else "edge", 3 if driving else 1)
+            if driving:
+                self._caption(on)
 
-        self._pictures.put(painter, (shown, driving, lifted), room, draw)
+        self._pictures.put(painter, (shown, driving and self._caption_text(), lifted), room, draw)
 
     def _figure(self, painter: QPainter, area: QRectF, shown: Drawable, ground: float, lift: float) -> None:
         """The figure as large as there is room for, ``lift`` above the ground, or why nothing is seen of it."""
@@ -162,6 +163,15 @@ class Glass(QWidget):
             return "This state shows no picture yet."
         reading = any(self.session.art.sheet(one.sheet) is None for one in shown.pieces)
         return "Reading the image …" if reading else "This frame is not on its sheet, or the image is missing."
+
+    def _caption(self, painter: QPainter) -> None:
+        if caption := self._caption_text():
+            paint.plate(painter, QPointF(6, 6), caption, self._most, "chosen", "on_chosen")
+
+    @property
+    def _most(self) -> float:
+        """How wide what is written may be."""
+        return self.width() - 12.0
 
     def _caption_text(self) -> str:
         mode = self.live.mode

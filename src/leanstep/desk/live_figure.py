@@ -32,8 +32,8 @@ KEPT_SECONDS = 120
 """What was steered last that can always be kept as a take."""
 WAKE = 8
 """Milliseconds after which it is looked whether a tick is due, where it is not known when the next one is."""
-SHOWN = 4.0
-"""Seconds of what the character did last that are remembered for its ribbon."""
+MOST_TICKS = 2000
+"""Ticks of what the character did last that are remembered for its ribbon; half of them are let go of at once."""
 MOST_MARKS = 60
 """Marks that fired last which are remembered."""
 MOST_CAUGHT_UP = 30
@@ -177,22 +177,28 @@ class LiveFigure(QObject):
             if not self._foresight.ahead:
                 self._look_ahead(inputs)
             foreseen = self._foresight.next(self.situation, inputs)
-        self._came = came = foreseen or self._stepped(self.situation, self.deformed, inputs)
-        self.last, self.truths, self.deformed = came.step, came.truths, came.deformed
-        if self.second is not None:
-            self.last = self.second.after(self.last, self._hands_of_second())
-            self._tell_measured()
-        self.situation = self.last.situation
-        if self.mode == "driving":
-            self.steered.add(self.machine.character, self.last.fired)
-        self.ticks += 1
-        self.marks.extend((self.ticks, layer, name) for layer, name in self.last.marks)
-        self.still = 0 if max(self.last.fired, default=-1) >= 0 else self.still + 1
-        self.ribbon.append((self.situation.states, self.last.fired))
-        del self.ribbon[: -int(self.machine.character.rate * SHOWN)]
+        self._take_in(foreseen or self._stepped(self.situation, self.deformed, inputs))
+        assert self.last is not None
         if told or (self.last.marks and self.mode != "idle"):
             self.ticked.emit()
         self._look_down()
+
+    def _take_in(self, came: Coming) -> None:
+        """A tick has come."""
+        self._came, self.last, self.truths, self.deformed = came, came.step, came.truths, came.deformed
+        if self.second is not None:
+            self.last = self.second.after(self.last, self._hands_of_second())
+            self._tell_measured()
+        self.situation, fired = self.last.situation, self.last.fired
+        if self.mode == "driving":
+            self.steered.add(self.machine.character, fired)
+        self.ticks += 1
+        for layer, name in self.last.marks:
+            self.marks.append((self.ticks, layer, name))
+        self.still = 0 if max(fired, default=-1) >= 0 else self.still + 1
+        self.ribbon.append((self.situation.states, fired))
+        if len(self.ribbon) > MOST_TICKS:
+            del self.ribbon[: MOST_TICKS // 2]
 
     def _look_ahead(self, inputs: dict[int, Symbolic]) -> None:
         """Work out some ticks at once, if it is known or likely which inputs they have."""
@@ -297,11 +303,13 @@ class LiveFigure(QObject):
         """Ticks that were known ahead: hands did nothing on them, and nobody is told."""
         inputs = self.hands.inputs(self.machine)
         for _ in range(ticks):
-            if not self._foresight.ahead:
+            came = self._foresight.next(self.situation, inputs)
+            if came is None:
                 self.tick()
                 continue
             self._keep_inputs(inputs)
-            self._step(inputs, False)
+            self._take_in(came)
+            self._look_down()
 
     def _likely(self) -> Sequence[Coming]:
         """The ticks that come while it is steered and hands go on doing what they do, as far as they are worked out."""

@@ -19,10 +19,13 @@ from leanstep.core.rehearsal.traces import Trace, player_of
 from leanstep.desk.again import Again, steered
 from leanstep.desk.input_log import InputLog
 from leanstep.desk.kept_takes import kept_take
-from leanstep.desk.live_figure import SHOWN, WAKE, LiveFigure
+from leanstep.desk.live_figure import WAKE, LiveFigure
 from leanstep.desk.rewinding import Rewind
 from leanstep.desk.second_figure import SecondOnCourse
 from leanstep.desk.session import Session
+
+SHOWN = 4.0
+"""Seconds before a tick that is looked at which are remembered for the ribbon."""
 
 
 class Simulation(LiveFigure):

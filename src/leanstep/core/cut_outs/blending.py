@@ -35,8 +35,10 @@ class Mixture:
 def mixture(character: Character, blend: BlendSpace, weights: Sequence[float], share: float) -> Mixture | None:
     """What a blend space mixes to by weights, one for each sample, after a share (0 to 1) of a lap; None where a sample that counts
     shows something else than frames drawn from the same parts, the same way round and not turned."""
+    sheets = {sheet.name: sheet for sheet in character.sheets if sheet.cut_out is not None}
+    if not sheets:
+        return None
     clips = {clip.name: clip for clip in character.clips}
-    sheets = {sheet.name: sheet for sheet in character.sheets}
     found: list[tuple[str, CutOut, float, float, bool]] = []
     for sample, weight in zip(blend.samples, weights, strict=True):
         clip = clips.get(sample.clip)

@@ -6,7 +6,7 @@ from collections.abc import Iterable, Sequence
 from dataclasses import dataclass
 
 from PySide6.QtCore import QPointF, QRectF, Qt
-from PySide6.QtGui import QBrush, QColor, QPainter, QPaintEvent, QPixmap, QPolygonF, QRegion, QResizeEvent
+from PySide6.QtGui import QBrush, QColor, QPainter, QPaintEvent, QPixmap, QRegion, QResizeEvent
 from PySide6.QtWidgets import QWidget
 
 from leanstep.desk import paint
@@ -127,10 +127,8 @@ class Lanes(QWidget):
         ink = theme.colour("ink")
         if bottom > top:
             painter.fillRect(place - 1, 2, 2, int(top) - 2, ink)
-            painter.setPen(paint.pen("ink", 2))
-            painter.setBrush(ink)
-            tip = QPointF(place, bottom + 1)
-            painter.drawPolygon(QPolygonF([tip, tip + QPointF(-3, 5), tip + QPointF(3, 5)]))
+            for step in range(3):
+                painter.fillRect(place - step - 1, int(bottom) + 2 * step, 2 * step + 2, 2, ink)
         else:
             painter.fillRect(place - 1, 2, 2, self.height() - int(RULER), ink)
 

@@ -13,7 +13,7 @@ from PySide6.QtWidgets import QCheckBox, QWidget
 from leanstep.core.character.clips import Clip
 from leanstep.core.character.edits import put
 from leanstep.core.character.validation import check
-from leanstep.core.clips.timing import TICK, timing, units
+from leanstep.core.clips.timing import TICK, Timing, timing, units
 from leanstep.core.errors import LeanStepError
 from leanstep.desk.context import Context
 from leanstep.desk.stations.clips.film import Film
@@ -56,6 +56,7 @@ class ClipPlayer(ListStation):
         self.half = QCheckBox("half speed")
         self.half.setToolTip("Play at half the true speed")
         self.clicks = desk.clicks
+        self._laid: tuple[Clip, Timing] | None = None
         self._clock = QElapsedTimer()
         self._clock.start()
         self._timer = QTimer(self, singleShot=True, timerType=Qt.TimerType.PreciseTimer)
@@ -122,7 +123,7 @@ class ClipPlayer(ListStation):
         self._timer.start(RESTS)
         if not self.playing or clip is None:
             return
-        made = timing(clip)
+        made = self._timed(clip)
         rate = self.session.document.rate * (0.5 if self.half.isChecked() else 1.0)
         before = self.playhead
         after = before + int(elapsed * rate * TICK)
@@ -141,10 +142,16 @@ class ClipPlayer(ListStation):
         self.playhead = playhead
         clip = self.clip
         if clip is not None:
-            self._see_cel(timing(clip).cel_at(playhead))
+            self._see_cel(self._timed(clip).cel_at(playhead))
             self.film.show_time(playhead)
             for lane in self.lanes:
                 lane.show_playhead(self.film.playhead)
+
+    def _timed(self, clip: Clip) -> Timing:
+        """When a clip shows which cel, worked out once."""
+        if self._laid is None or self._laid[0] is not clip:
+            self._laid = clip, timing(clip)
+        return self._laid[1]
 
     def _see_cel(self, cel: int | None) -> None:
         """Show a cel in the large picture, and the chosen box or pin point as it lies on it."""

@@ -82,7 +82,7 @@ class Film(Lanes):
             fill, ink = ("chosen", "on_chosen") if chosen else ("checker", "ink")
             blocks.append(Block(at, at + cel.ticks, texts, fill, ink))
             at += cel.ticks
-        return Lane(self.height() - BAND - RULER, BAND, "", tuple(blocks))
+        return Lane(self._times, BAND, "", tuple(blocks))
 
     def band(self, cel: int) -> QRectF:
         """Where a cel's time is drawn."""
@@ -90,8 +90,12 @@ class Film(Lanes):
         return self.box_of(lane, lane.blocks[cel])
 
     def kept_clear(self) -> tuple[float, float]:
-        lane = self.cels()
-        return (lane.top, lane.top + lane.height)
+        return (self._times, self._times + BAND)
+
+    @property
+    def _times(self) -> float:
+        """How far down the times of the cels lie."""
+        return self.height() - BAND - RULER
 
     def draw(self, painter: QPainter) -> None:
         if self.clip is None or not self.clip.cels:
@@ -99,7 +103,7 @@ class Film(Lanes):
             text = "No cels yet: choose frames in Sheets, or add one here." if self.clip else "Make a clip first."
             painter.drawText(QRectF(self.rect()), Qt.AlignmentFlag.AlignCenter, text)
             return
-        ground = self.height() - BAND - RULER - 14.0
+        ground = self._times - 14.0
         painter.setPen(paint.pen("ink"))
         painter.drawLine(QPointF(self.left, ground), QPointF(self.width() - self.right, ground))
         self._pictures(painter, ground)
