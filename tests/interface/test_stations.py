@@ -43,8 +43,8 @@ def test_the_first_start_opens_on_the_flickering_lamplighter(
     assert window.stack.currentWidget() is findings
     assert findings.finding.id == "flicker.steady"
     ticks(window, 12)
-    shown = [window.live.machine.layers[0].states[states[0]] for states, _ in window.live.ribbon[-8:]]
-    assert set(shown) == {"idle", "stride"}
+    past, layer = window.live.past, window.live.machine.layers[0]
+    assert {layer.states[run.state] for run in past.runs(0, past.ticks - 8)} == {"idle", "stride"}
     QTest.keyClick(findings.list, Qt.Key.Key_Escape)
     assert window.live.mode == "idle"
     QTest.keyClick(findings.list, Qt.Key.Key_Return)

@@ -16,7 +16,7 @@ from leanstep.desk.foresight import Truths
 from leanstep.desk.kept_pictures import KeptPictures
 from leanstep.desk.moves_row import MovesRow
 from leanstep.desk.parameters.panel import NamesPanel
-from leanstep.desk.ribbons import ribbons, runs_of
+from leanstep.desk.ribbons import ribbons
 from leanstep.desk.session import Session
 from leanstep.desk.shape_panel import ShapePanel
 from leanstep.desk.simulation import Simulation
@@ -44,8 +44,8 @@ class Glass(QWidget):
         super().__init__()
         self.session, self.live = session, live
         self._seen: tuple[object, ...] = ()
-        self._hung = 0
-        """The tick on which the ribbon was last drawn."""
+        self._hung = live.past, 0
+        """Which past the ribbon last showed, and up to which of its ticks."""
         self._pictures = KeptPictures(session)
         # nothing below it shines through, so it need not be drawn either
         self.setAttribute(Qt.WidgetAttribute.WA_OpaquePaintEvent)
@@ -70,13 +70,15 @@ class Glass(QWidget):
             self._seen = seen
             self.update(0, 0, self.width(), self._below())
         if self._ribbon_moves(laps, other):
-            self._hung = self.live.ticks
+            self._hung = self.live.past, self.live.past.ticks
             self.update(self.rect().adjusted(0, self._below(), 0, 0))
 
     def _ribbon_moves(self, laps: int | None, other: bool) -> bool:
         """Whether the ribbon is to be drawn again: a little early where another figure (``other``) is drawn anyway; one that is
         all of one state (no ``laps``) moves by its marks."""
-        live, waited = self.live, self.live.ticks - self._hung
+        live, waited = self.live, self._waited
+        if self._hung[0] is not live.past or (laps is None and live.past.still - waited <= self._span):
+            return True
         if laps is not None:
             return laps > 0 or (other and waited >= PACE - 1)
         return waited >= UNHURRIED and bool(live.marks) and live.marks[-1][0] > live.ticks - self._span
@@ -94,7 +96,12 @@ class Glass(QWidget):
             return None
         live = self.live
         shown = live.figure(ticks), situation.body.grounded
-        return shown, None if self._rests(ticks) else (live.ticks + ticks - self._hung) // PACE
+        return shown, None if self._rests(ticks) else (self._waited + ticks) // PACE
+
+    @property
+    def _waited(self) -> int:
+        """Ticks since the ribbon was last drawn."""
+        return self.live.past.ticks - self._hung[1]
 
     @property
     def _span(self) -> int:
@@ -103,7 +110,7 @@ class Glass(QWidget):
 
     def _rests(self, ticks: int = 0) -> bool:
         """Whether the ribbon is all of one state after so many ticks."""
-        return len(self.live.ribbon) >= self._span and self.live.still + ticks > self._span
+        return self.live.past.still + ticks > self._span
 
     def _lifted(self) -> bool:
         return not (self.live.situation.body.grounded or self.live.stepper.free)
@@ -197,14 +204,12 @@ class Glass(QWidget):
         area = QRect(0, below, self.width(), self.height() - below)
         rows = [QRect(0, below + at * ROW, self.width(), ROW - 1) for at in range(len(live.machine.layers))]
 
+        first, last = live.past.ticks - span, live.past.ticks
+
         def draw(on: QPainter) -> None:
             on.fillRect(area, theme.colour("paper"))
-            recent = live.ribbon[-span:]
-            lines = [
-                (row, at, runs_of([states[at] for states, _ in recent], [fired[at] >= 0 for _, fired in recent]))
-                for at, row in enumerate(rows)
-            ]
-            ribbons(on, live.machine, lines, len(recent) - span, len(recent))
+            lines = [(row, layer, live.past.runs(layer, first)) for layer, row in enumerate(rows)]
+            ribbons(on, live.machine, lines, first, last)
 
         if self._rests():
             # all of one state: it looks the same however long that lasts

@@ -26,14 +26,13 @@ from leanstep.desk.input_log import InputLog
 from leanstep.desk.rewinding import Rewind
 from leanstep.desk.second_figure import SecondOnCourse
 from leanstep.desk.session import Session
+from leanstep.desk.state_log import StateLog
 from leanstep.desk.steered import Steered
 
 KEPT_SECONDS = 120
 """What was steered last that can always be kept as a take."""
 WAKE = 8
 """Milliseconds after which it is looked whether a tick is due, where it is not known when the next one is."""
-MOST_TICKS = 2000
-"""Ticks of what the character did last that are remembered for its ribbon; half of them are let go of at once."""
 MOST_MARKS = 60
 """Marks that fired last which are remembered."""
 MOST_CAUGHT_UP = 30
@@ -85,11 +84,11 @@ class LiveFigure(QObject):
         self.deformed = at_start(self.machine, self.situation)
         self.last: Step | None = None
         self._came: Coming | None = None
-        self.ribbon: list[tuple[tuple[int, ...], tuple[int, ...]]] = []
+        self.past = StateLog()
         self.marks: deque[tuple[int, int, str]] = deque(maxlen=MOST_MARKS)
         """The marks that fired last: tick (of :attr:`ticks`), layer, name."""
-        self.still = self.ticks = 0
-        """Ticks since a transition was last taken, and since the window was opened."""
+        self.ticks = 0
+        """Ticks since the window was opened."""
         self._inputs: list[dict[int, Symbolic]] = []
         self._rewound: Rewind | None = None
         self._at = 0
@@ -195,10 +194,7 @@ class LiveFigure(QObject):
         self.ticks += 1
         for layer, name in self.last.marks:
             self.marks.append((self.ticks, layer, name))
-        self.still = 0 if max(fired, default=-1) >= 0 else self.still + 1
-        self.ribbon.append((self.situation.states, fired))
-        if len(self.ribbon) > MOST_TICKS:
-            del self.ribbon[: MOST_TICKS // 2]
+        self.past.add(self.situation.states, fired)
 
     def _look_ahead(self, inputs: dict[int, Symbolic]) -> None:
         """Work out some ticks at once, if it is known or likely which inputs they have."""

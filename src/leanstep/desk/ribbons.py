@@ -71,9 +71,3 @@ def _hatch() -> QColor:
     colour = theme.colour("error")
     colour.setAlpha(70)
     return colour
-
-
-def runs_of(states: list[int], fired: list[bool]) -> list[Run]:
-    """Runs from states tick by tick; a tick on which a transition fired begins a new one."""
-    starts = [tick for tick in range(len(states)) if fired[tick] or tick == 0 or states[tick] != states[tick - 1]]
-    return [Run(states[start], start, end) for start, end in zip(starts, [*starts[1:], len(states)])]

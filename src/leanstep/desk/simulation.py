@@ -23,9 +23,10 @@ from leanstep.desk.live_figure import WAKE, LiveFigure
 from leanstep.desk.rewinding import Rewind
 from leanstep.desk.second_figure import SecondOnCourse
 from leanstep.desk.session import Session
+from leanstep.desk.state_log import StateLog
 
 SHOWN = 4.0
-"""Seconds before a tick that is looked at which are remembered for the ribbon."""
+"""Seconds before a tick that is looked at which are shown as its past."""
 
 
 class Simulation(LiveFigure):
@@ -237,9 +238,11 @@ class Simulation(LiveFigure):
         self.ticked.emit()
 
     def _show_past(self, trace: Trace, end: int) -> range:
-        """Let the ribbon be that of a trace, up to but not including a tick; the ticks it shows."""
+        """Let the past be that of a trace, up to but not including a tick; the ticks it shows."""
         span = range(max(0, end - round(SHOWN * trace.machine.character.rate)), end)
-        self.ribbon = [(trace.steps[at].situation.states, trace.steps[at].fired) for at in span]
+        self.past = StateLog()
+        for at in span:
+            self.past.add(trace.steps[at].situation.states, trace.steps[at].fired)
         self.marks.clear()
         return span
 
@@ -277,7 +280,6 @@ class Simulation(LiveFigure):
         self._looked_at = trace, trace.deformed(tick), inputs[tick] if tick < len(inputs) else {}
         span = self._show_past(trace, tick + 1)
         self.marks.extend((self.ticks - tick + at, layer, name) for at in span for layer, name in trace.steps[at].marks)
-        self.still = next((tick - at for at in reversed(span) if max(trace.steps[at].fired, default=-1) >= 0), tick)
         self._show_tick()
 
     def _show_tick(self) -> None:
@@ -333,10 +335,9 @@ class Simulation(LiveFigure):
         self.last = None
         self.hands.handles.clear()
         self.marks.clear()
-        self.ribbon.clear()
+        self.past = StateLog()
         self._kept = InputLog()
         self._owed = 0.0
-        self.still = 0
         self.ticked.emit()
         self._look_down()
 
@@ -382,7 +383,7 @@ class Simulation(LiveFigure):
             # what came before would do something else now
             self._before = (old, self._kept) if self._kept.ticks else self._before
             self._kept = InputLog(self.situation)
-        self.ribbon.clear()
+        self.past = StateLog()
         if self.mode == "playing" and self.take is not None:
             try:
                 self._inputs = inputs_of(machine, self.take)

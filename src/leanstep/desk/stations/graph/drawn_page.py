@@ -88,7 +88,7 @@ class DrawnPage(QWidget):
         if not self.isVisible():
             return None
         moving = [self._drawable(name, self.live.ticks + ticks, situation) for name in self._moves()]
-        return moving, self.live.still + ticks >= RECENT
+        return moving, self.live.past.still + ticks >= RECENT
 
     def _moves(self) -> list[tuple[int, str]]:
         """The figures that move: the active ones, the chosen one, and the one under the pointer."""
@@ -158,13 +158,10 @@ class DrawnPage(QWidget):
         return paper
 
     def _fired(self) -> set[tuple[int, int]]:
-        last = self.live.last
-        if last is None or self.live.machine is not self.session.machine:
+        live = self.live
+        if live.last is None or live.machine is not self.session.machine:
             return set()
-        if self.live.still >= RECENT:
-            return set()
-        recent = self.live.ribbon[-RECENT:]
-        return {(layer, fired[layer]) for _, fired in recent for layer in range(len(fired)) if fired[layer] >= 0}
+        return live.past.taken(live.past.ticks - RECENT)
 
     def _weight(self, arc: Arc, fired: set[tuple[int, int]]) -> int:
         """0: quiet, 1: leads to the chosen state, 2: fired just now, 3: chosen or leads out of the chosen state."""
