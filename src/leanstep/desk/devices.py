@@ -101,6 +101,8 @@ class Devices:
 
     def pass_time(self, seconds: float) -> None:
         """Time goes on: what is kept for a while runs out."""
+        if not self._held:
+            return
         left = {name: (vector, kept - seconds) for name, (vector, kept) in self._held.items()}
         self._held = {name: one for name, one in left.items() if one[1] > 1e-9}
 
