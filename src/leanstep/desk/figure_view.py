@@ -203,7 +203,6 @@ class Glass(QWidget):
         live, span = self.live, self._span
         area = QRect(0, below, self.width(), self.height() - below)
         rows = [QRect(0, below + at * ROW, self.width(), ROW - 1) for at in range(len(live.machine.layers))]
-
         first, last = live.past.ticks - span, live.past.ticks
 
         def draw(on: QPainter) -> None:
