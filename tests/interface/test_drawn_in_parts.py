@@ -12,7 +12,7 @@ from PySide6.QtGui import QImage
 from PySide6.QtTest import QTest
 
 from leanstep.core.rehearsal.takes import rehearse
-from leanstep.desk.figure_view import PACE, ROW
+from leanstep.desk.figure_view import ROW, SOON
 from leanstep.desk.window import Window
 from tests.interface.conftest import ticks
 
@@ -81,5 +81,5 @@ def test_the_ribbon_that_comes_to_rest_shows_nothing_of_what_was(window: Window)
         QCoreApplication.processEvents()
         if past.still == 117:
             # it is not due again before it rests
-            glass._hung = past, past.ticks + PACE
+            glass._hung = past, past.ticks + SOON
     assert ribbon_seen(window)

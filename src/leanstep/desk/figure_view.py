@@ -30,8 +30,8 @@ RIBBON = 2.0
 """Seconds of what the character did last that the mirror's ribbon shows."""
 ROW = 15
 """Height of a row of the mirror's ribbon."""
-PACE, UNHURRIED = 3, 6
-"""Ticks after which a ribbon is drawn again, and one of one state at the earliest."""
+SOON, PACE = 3, 6
+"""Ticks after which a ribbon is drawn again together with the figure, and by itself."""
 MOMENT = 0.25
 """Seconds for which a mark that fired is named."""
 
@@ -74,14 +74,14 @@ class Glass(QWidget):
             self.update(self.rect().adjusted(0, self._below(), 0, 0))
 
     def _ribbon_moves(self, laps: int | None, other: bool) -> bool:
-        """Whether the ribbon is to be drawn again: a little early where another figure (``other``) is drawn anyway; one that is
-        all of one state (no ``laps``) moves by its marks."""
+        """Whether the ribbon is to be drawn again: sooner where another figure (``other``) is drawn anyway; one that is all of one
+        state (no ``laps``) moves by its marks."""
         live, waited = self.live, self._waited
         if self._hung[0] is not live.past or (laps is None and live.past.still - waited <= self._span):
             return True
         if laps is not None:
-            return laps > 0 or (other and waited >= PACE - 1)
-        return waited >= UNHURRIED and bool(live.marks) and live.marks[-1][0] > live.ticks - self._span
+            return laps > 0 or (other and waited >= SOON)
+        return waited >= PACE and bool(live.marks) and live.marks[-1][0] > live.ticks - self._span
 
     def _below(self) -> int:
         """How far down the ribbons lie, below the figure."""
