@@ -94,6 +94,18 @@ def test_a_press_while_it_sleeps_counts_on_the_tick_it_belongs_to(window: Window
     assert recorded(window, "jump")[-int(after) - 2 :] == [*[False] * (1 + int(after)), True]
 
 
+def test_it_is_awake_on_every_tick_on_which_a_mark_fires(window: Window, clock: Clock) -> None:
+    """A mark is heard and named when it fires."""
+    live, awake = window.live, set[int]()
+    begun = live.ticks
+    while live.ticks < begun + 200:
+        clock.ticks += live._asleep
+        live._pulse()
+        awake.add(live.ticks)
+    fired = {tick for tick, _, _ in live.marks if tick > begun}
+    assert len(fired) > 3 and fired <= awake and len(awake) < 150
+
+
 def test_a_stick_that_is_pushed_while_it_sleeps_counts_from_the_next_tick(window: Window, clock: Clock) -> None:
     live = window.live
     before, at = live.ticks, live.machine.index["stick.x"]

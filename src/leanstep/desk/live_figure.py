@@ -326,7 +326,9 @@ class LiveFigure(QObject):
         self._wake_in(self._asleep)
 
     def _seen_to_change(self, ticks: int, coming: Coming, now: dict[Watcher, object]) -> bool:
-        """Whether somebody sees something else after so many ticks than ``now``, which is asked once."""
+        """Whether somebody sees something else after so many ticks than ``now``, which is asked once, or hears a mark."""
+        if coming.step.marks and self.mode != "idle":
+            return True
         for at, watcher in enumerate(self.watchers):
             if watcher not in now:
                 now[watcher] = watcher(0, self.situation, self.truths)
