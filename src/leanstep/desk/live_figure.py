@@ -176,15 +176,8 @@ class LiveFigure(QObject):
             if not self._foresight.ahead:
                 self._look_ahead(inputs)
             foreseen = self._foresight.next(self.situation, inputs)
-        self._take_in(foreseen or self._stepped(self.situation, self.deformed, inputs))
-        assert self.last is not None
-        if told or (self.last.marks and self.mode != "idle"):
-            self.ticked.emit()
-        self._look_down()
-
-    def _take_in(self, came: Coming) -> None:
-        """A tick has come."""
-        self._came, self.last, self.truths, self.deformed = came, came.step, came.truths, came.deformed
+        self._came = came = foreseen or self._stepped(self.situation, self.deformed, inputs)
+        self.last, self.truths, self.deformed = came.step, came.truths, came.deformed
         if self.second is not None:
             self.last = self.second.after(self.last, self._hands_of_second())
             self._tell_measured()
@@ -195,6 +188,9 @@ class LiveFigure(QObject):
         for layer, name in self.last.marks:
             self.marks.append((self.ticks, layer, name))
         self.past.add(self.situation.states, fired)
+        if told or (self.last.marks and self.mode != "idle"):
+            self.ticked.emit()
+        self._look_down()
 
     def _look_ahead(self, inputs: dict[int, Symbolic]) -> None:
         """Work out some ticks at once, if it is known or likely which inputs they have."""
@@ -299,13 +295,11 @@ class LiveFigure(QObject):
         """Ticks that were known ahead: hands did nothing on them, and nobody is told."""
         inputs = self.hands.inputs(self.machine)
         for _ in range(ticks):
-            came = self._foresight.next(self.situation, inputs)
-            if came is None:
+            if not self._foresight.ahead:
                 self.tick()
                 continue
             self._keep_inputs(inputs)
-            self._take_in(came)
-            self._look_down()
+            self._step(inputs, False)
 
     def _likely(self) -> Sequence[Coming]:
         """The ticks that come while it is steered and hands go on doing what they do, as far as they are worked out."""
