@@ -181,6 +181,11 @@ def kernel(function: _Kernel) -> _Kernel:
     )
 
 
+def part(function: _Kernel) -> _Kernel:
+    """A function that becomes a part of every kernel that calls it: where handing on many arrays would cost more than what it does."""
+    return cast(_Kernel, numba.njit(nogil=True, error_model="numpy", inline="always")(function))
+
+
 def plain(module: ModuleType) -> SimpleNamespace:
     """The compiled functions of a module as they stand, which work on lists; what they call is taken as it stands, too."""
     return SimpleNamespace(**_plain(module.__name__))

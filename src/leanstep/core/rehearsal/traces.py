@@ -233,6 +233,14 @@ class Player:
         *before, last = after, *self.go_on(after, rows)
         return before[-1].states[layer], last.fired[layer]
 
+    def end(self, after: Glimpse, rows: Sequence[Mapping[int, Symbolic]]) -> Glimpse:
+        """What there is when everything is played."""
+        engine = self._going_on(after)
+        if engine is not None:
+            return engine.until(-1, _from(after.tick, rows), len(rows), after.on)  # type: ignore[arg-type]
+        *_, last = after, *self.go_on(after, rows)
+        return last
+
     def until(self, layer: int, after: Glimpse, rows: Sequence[Mapping[int, Symbolic]]) -> Glimpse:
         """What there is when a layer has first taken a transition, or when everything is played."""
         engine = self._going_on(after)

@@ -9,7 +9,8 @@ import numpy as np
 
 from leanstep.core.conditions.evaluation import NEVER
 from leanstep.core.proof.search.reach import Reach
-from leanstep.core.proof.search.table_kernels import ALL, FOUND, POSITION, STUCK, Found, entries, go_on, hashed_again
+from leanstep.core.proof.search.table_arrays import POSITION, Found
+from leanstep.core.proof.search.table_kernels import ALL, FOUND, STUCK, entries, go_on, hashed_again
 from leanstep.core.proof.search.tables import MOST_TRUST, Tables, with_room
 from leanstep.core.proof.states.free_world import TooWide
 from leanstep.core.proof.states.places import View
@@ -38,7 +39,7 @@ class TabledSearch:
         self.tables, self._trust_first = tables, 0 if trusts else ALL
         self._begins, self.paused = [0], False
         self._rows = np.zeros((256, tables.width), np.int64)
-        self._parent, self._position = np.full(256, -1, np.int32), np.zeros(256, np.int32)
+        self._cases, self._parent, self._position = (np.full(256, -1, np.int32) for _ in range(3))
         self._slots, self._first = np.full(512, -1, np.int32), np.full(16, -1)
         self._count = np.ones(1, np.int64)
         self._rows[0] = tables.row_of(tables.world.first())
@@ -152,13 +153,13 @@ class TabledSearch:
         return self._ended is None
 
     def _found(self) -> Found:
-        return Found(self._rows, self._parent, self._position, self._slots, self._first, self._count)
+        return Found(self._rows, self._cases, self._parent, self._position, self._slots, self._first, self._count)
 
     def _grow(self) -> None:
         """Make room for more places."""
         room = 2 * len(self._parent)
-        self._rows, self._parent, self._position = (
-            with_room(one, room) for one in (self._rows, self._parent, self._position)
+        self._rows, self._cases, self._parent, self._position = (
+            with_room(one, room, -1) for one in (self._rows, self._cases, self._parent, self._position)
         )
         self._slots = np.full(2 * room, -1, np.int32)
         hashed_again(self._found(), self._slots)
@@ -168,16 +169,17 @@ class TabledSearch:
         longer short only the nearest; None if there are too many."""
         layer, state = into
         tables, facts = self.tables, self.tables.facts()
-        enters = np.zeros(len(facts.ways), np.bool_)
+        enters, within = np.zeros(len(facts.ways), np.bool_), np.zeros(len(facts.begin), np.bool_)
         for case, view in enumerate(tables.views[number] for number in tables.cases):
             row = tables.world.machine.layers[layer].ways[view.states[layer]]
             fired = (outcome.fired[layer] for outcome in tables.world.outcomes(view))
             some = slice(facts.begin[case], facts.begin[case + 1])
             into_it = [at >= 0 and row[at].target == state != view.states[layer] for at in fired]
             enters[some] = np.array(into_it, np.bool_)[facts.ways[some, POSITION]]
+            within[case] = any(into_it)
         done, found = np.full((4 * MOST_ENTRIES, 2), -1), np.empty((MOST_ENTRIES, 3), np.int64)
         kins, slots = np.empty((MOST_ENTRIES, tables.width), np.int64), np.full(4 * MOST_ENTRIES, -1, np.int32)
-        whole, count = entries(facts, self._found(), since, enters, tables.alike, kins, slots, done, found)
+        whole, count = entries(facts, self._found(), since, within, enters, tables.alike, kins, slots, done, found)
         return [(place, position, after) for place, position, after in found[:count].tolist()] if whole else None
 
     def _reach(self, met: int, into: tuple[int, int] | None, since: int) -> Reach:

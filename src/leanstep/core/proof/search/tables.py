@@ -10,12 +10,13 @@ from typing import NamedTuple, Self
 import numpy as np
 
 from leanstep.core.conditions.evaluation import NEVER
-from leanstep.core.proof.search.table_kernels import CASE, CHOICES, RESTS, STAND, Counts, Facts, note
+from leanstep.core.proof.search.table_arrays import CHOICES, Counts, Facts
+from leanstep.core.proof.search.table_kernels import CASE, RESTS, STAND, note
 from leanstep.core.proof.states.free_world import FreeWorld
 from leanstep.core.proof.states.places import CoreKey, News, Outcome, Past, Place, View
 
-WORD = 1 << 60
-"""How many values the counters in one word of a row have together, at most."""
+WORD = 60
+"""How many bits the counters in one word of a row have together, at most."""
 
 MOST_TRUST = 4
 """What trusts in more counts as trusting in so much."""
@@ -192,10 +193,10 @@ class Tables:
         """A place as numbers."""
         core, counts = self._uncounted(place.core.key)
         row = [core, self._rest_of(place.past)] + [0] * (self.width - 2)
-        for count, word, stride in zip(
-            (*place.past.counters, *counts), self.counts.word.tolist(), self.counts.stride.tolist()
+        for count, word, shift in zip(
+            (*place.past.counters, *counts), self.counts.word.tolist(), self.counts.shift.tolist()
         ):
-            row[2 + word] += count * stride
+            row[2 + word] |= count << shift
         return row
 
     def place_of(self, row: np.ndarray) -> Place:
@@ -263,7 +264,7 @@ class Tables:
     def _shown(self, row: np.ndarray) -> list[int]:
         """What the counts of a row show."""
         counts = self.counts
-        shown: list[int] = (row[2 + counts.word] // counts.stride % counts.radix).tolist()
+        shown: list[int] = (row[2 + counts.word] >> counts.shift & counts.mask).tolist()
         return shown
 
     def _note(self, one: int, two: int, value: int) -> None:
@@ -313,12 +314,13 @@ def _move(before: int, after: int, values: int) -> int:
     return 0 if after == min(before + 1, values - 1) else 1 if after == 0 else 2
 
 
-def _packed(radix: list[int]) -> tuple[list[int], list[int]]:
-    """The word of a row that each count is in, and times what."""
-    words, strides, room = list[int](), list[int](), WORD
-    for values in radix:
-        fits = words and room * values <= WORD
-        strides.append(room if fits else 1)
+def _packed(radix: list[int]) -> tuple[list[int], list[int], list[int]]:
+    """The word of a row that each count is in, its shift there, and the mask of its bits."""
+    words, shifts, masks, end = list[int](), list[int](), list[int](), 0
+    for bits in ((values - 1).bit_length() for values in radix):
+        fits = words and end + bits <= WORD
+        shifts.append(end if fits else 0)
         words.append((words[-1] if fits else words[-1] + 1) if words else 0)
-        room = strides[-1] * values
-    return words, strides
+        masks.append((1 << bits) - 1)
+        end = shifts[-1] + bits
+    return words, shifts, masks

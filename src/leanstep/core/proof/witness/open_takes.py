@@ -184,7 +184,7 @@ def flashing(stage: Stage, state: int, quick: list[Masks]) -> Passing | None:
             for begin, plan in takewhile(lambda _: not stage.spent, _into(stage, (source, position), state, quick)):
                 seen = stage.seen[begin]
                 changes, rows = stage.laid_out(seen, plan)
-                *_, entered = stage.reach.player.go_on(seen, changes)
+                entered = stage.reach.player.end(seen, changes)
                 if entered.fired[stage.layer] == way.index:
                     shown = _passing(stage, state, entered, stage.until(seen) + rows)
                     if shown is not None:

@@ -161,7 +161,7 @@ class Engine:
         return states
 
     def until(self, layer: int, changes: Iterable[Setting], ticks: int, start: Rows) -> Glimpse:
-        """Play up to the first tick on which a layer takes a transition, and look at the last one."""
+        """Play up to the first tick on which a layer (-1: none) takes a transition, and look at the last one."""
         part = self.play(self.changes(changes), ticks, start, layer)
         return self._glimpse(part, len(part.fired) - 1)
 
