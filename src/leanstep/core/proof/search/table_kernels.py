@@ -98,13 +98,15 @@ def hashed_again(found: Found, slots: np.ndarray) -> None:  # pragma: no cover
 def kind_of(facts: Facts, sizes: Sizes, core: int, count: int) -> int:  # pragma: no cover
     """Where in the kinds those of a count are, in a core."""
     moved = count - sizes.counts + sizes.stays
-    return facts.counts.kind[count] if moved < 0 else facts.staying[core * sizes.stays + moved]  # type: ignore[no-any-return]
+    place: int = facts.counts.kind[count] if moved < 0 else facts.staying[core * sizes.stays + moved]
+    return place
 
 
 @part
 def value_of(counts: Counts, row: np.ndarray, at: int, count: int) -> int:  # pragma: no cover
     """What a count is in the row that begins at ``at``."""
-    return row[at + 2 + counts.word[count]] >> counts.shift[count] & counts.mask[count]  # type: ignore[no-any-return]
+    value: int = row[at + 2 + counts.word[count]] >> counts.shift[count] & counts.mask[count]
+    return value
 
 
 @part
