@@ -2,14 +2,15 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable, Sequence
+from collections.abc import Callable
 
 import msgspec
 from PySide6.QtCore import QPoint
 
-from leanstep.core.character.clips import Cel
+from leanstep.core.character.clips import Cel, Clip
+from leanstep.core.character.document import Character
 from leanstep.core.character.edits import put
-from leanstep.core.clips.events import with_cels
+from leanstep.core.clips import cel_edits
 from leanstep.core.wording import a_few
 from leanstep.desk.stations.clips.clip_player import ClipPlayer
 from leanstep.desk.widgets.menu import MenuEntries, MenuEntry
@@ -30,21 +31,20 @@ class CelEdits:
         """Lay the cels out backwards."""
         clip = self.station.clip
         if clip is not None and len(clip.cels) > 1:
-            order = list(reversed(range(len(clip.cels))))
-            self._put(f"reversed {self.station.current}", [clip.cels[one] for one in order], order)
+            self._put(f"reversed {clip.name}", cel_edits.turned_round(clip))
 
     def set_all_ticks(self, ticks: float) -> None:
         """Every cel of the chosen clips is shown so long."""
         chosen = {one.name for one in self.station.chosen}
-        clips = []
-        for clip in self.session.document.clips:
-            cels = tuple(msgspec.structs.replace(cel, ticks=ticks) for cel in clip.cels)
-            clips.append(with_cels(clip, cels, range(len(cels))) if clip.name in chosen and cels else clip)
-        self.session.edit(
-            f"set every cel of {self.station.chosen_words} to {ticks:g} ticks",
-            lambda document: msgspec.structs.replace(document, clips=tuple(clips)),
-            f"all ticks {sorted(chosen)}",
-        )
+
+        def made(document: Character) -> Character:
+            clips = (
+                cel_edits.shown_for(one, ticks) if one.name in chosen and one.cels else one for one in document.clips
+            )
+            return msgspec.structs.replace(document, clips=tuple(clips))
+
+        said = f"set every cel of {self.station.chosen_words} to {ticks:g} ticks"
+        self.session.edit(said, made, f"all ticks {sorted(chosen)}")
 
     def set_chosen(self, what: str, **values: object) -> None:
         """Set something of all chosen cels."""
@@ -55,11 +55,8 @@ class CelEdits:
     def _change(self, chosen: list[int], what: str, made: Callable[[Cel], Cel], merge: str) -> None:
         clip = self.station.clip
         if clip is not None and chosen and max(chosen) < len(clip.cels):
-            cels = [made(cel) if at in chosen else cel for at, cel in enumerate(clip.cels)]
-            words = f"{a_few(len(chosen), 'cel')} of {self.station.current}"
-            self._put(
-                f"changed {what} of {words}", cels, range(len(cels)), f"cel {self.station.current} {chosen} {merge}"
-            )
+            said = f"changed {what} of {a_few(len(chosen), 'cel')} of {clip.name}"
+            self._put(said, cel_edits.changed(clip, chosen, made), f"cel {clip.name} {chosen} {merge}")
 
     def stretch(self, cel: int, ticks: float) -> None:
         """The edge of a cel is dragged."""
@@ -67,72 +64,42 @@ class CelEdits:
 
     def longer(self, ticks: float) -> None:
         """All chosen cels are shown longer, or shorter, but for at least one tick."""
-        self._change(
-            self.station.film.all,
-            "the time",
-            lambda one: msgspec.structs.replace(one, ticks=max(min(1.0, one.ticks), one.ticks + ticks)),
-            "ticks",
-        )
+        self._change(self.station.film.all, "the time", lambda one: cel_edits.longer(one, ticks), "ticks")
 
-    def _put(self, said: str, cels: Sequence[Cel], origin: Sequence[int], merge: str = "") -> None:
-        """Other cels, with marks and spans staying with theirs; ``origin`` says which old cel each one was."""
-        clip, at = self.station.clip, self.station.index
-        assert clip is not None
-        made = with_cels(clip, cels, origin)
+    def _put(self, said: str, made: Clip, merge: str = "") -> None:
+        at = self.station.index
         self.session.edit(said, lambda document: put(document, ("clips", at), made), merge)
 
     def add(self) -> None:
         """Put a cel behind the chosen one: the next frame, as long as the chosen one."""
-        clip = self.station.clip
-        if clip is None:
-            return
-        chosen = self.station.film.chosen
-        like = clip.cels[chosen] if clip.cels else Cel(frame=-1)
-        cel = Cel(frame=like.frame + 1, ticks=like.ticks)
-        where = chosen + 1 if clip.cels else 0
-        self.station.film.choose(where)
-        places = list(range(len(clip.cels)))
-        cels = [*clip.cels[:where], cel, *clip.cels[where:]]
-        self._put(f"added a cel to {self.station.current}", cels, [*places[:where], -1, *places[where:]])
+        clip, chosen = self.station.clip, self.station.film.chosen
+        if clip is not None:
+            self.station.film.choose(chosen + 1 if clip.cels else 0)
+            self._put(f"added a cel to {clip.name}", cel_edits.added(clip, chosen))
 
     def move(self, step: int) -> None:
         """The chosen cels change places with what is before or behind them."""
         clip, chosen = self.station.clip, self.station.film.all
         if clip is None or not chosen or not 0 <= chosen[0 if step < 0 else -1] + step < len(clip.cels):
             return
-        order = list(range(len(clip.cels)))
-        for at in chosen if step < 0 else reversed(chosen):
-            order.insert(at + step, order.pop(at))
         self.station.film.shift(step)
-        self._put(
-            f"moved {a_few(len(chosen), 'cel')} of {self.station.current}", [clip.cels[one] for one in order], order
-        )
+        self._put(f"moved {a_few(len(chosen), 'cel')} of {clip.name}", cel_edits.moved(clip, chosen, step))
 
     def double(self) -> None:
         """The chosen cels once more, behind the last of them."""
         clip, chosen = self.station.clip, self.station.film.all
         if clip is not None and chosen:
             behind = chosen[-1] + 1
-            order = [*range(behind), *chosen, *range(behind, len(clip.cels))]
-            origin = [*range(behind), *([-1] * len(chosen)), *range(behind, len(clip.cels))]
             self.station.film.choose(*range(behind, behind + len(chosen)))
-            self._put(
-                f"duplicated {a_few(len(chosen), 'cel')} of {self.station.current}",
-                [clip.cels[one] for one in order],
-                origin,
-            )
+            self._put(f"duplicated {a_few(len(chosen), 'cel')} of {clip.name}", cel_edits.doubled(clip, chosen))
 
     def remove(self) -> None:
         """Take the chosen cels out."""
         clip, chosen = self.station.clip, self.station.film.all
         if clip is not None and chosen:
-            order = [one for one in range(len(clip.cels)) if one not in chosen]
-            self.station.film.choose(max(0, min(chosen[0], len(order) - 1)))
-            self._put(
-                f"took {a_few(len(chosen), 'cel')} out of {self.station.current}",
-                [clip.cels[one] for one in order],
-                order,
-            )
+            made = cel_edits.without(clip, chosen)
+            self.station.film.choose(max(0, min(chosen[0], len(made.cels) - 1)))
+            self._put(f"took {a_few(len(chosen), 'cel')} out of {clip.name}", made)
 
     def menu_entries(self, where: QPoint | None) -> MenuEntries:
         """What can be done with the cel at a place of the film."""

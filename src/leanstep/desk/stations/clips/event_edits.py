@@ -11,8 +11,8 @@ from PySide6.QtWidgets import QMenu
 
 from leanstep.core.character.clips import Clip, Mark, Span
 from leanstep.core.character.edits import free_name, put
+from leanstep.core.clips import event_edits
 from leanstep.core.clips.event_uses import firings
-from leanstep.core.clips.events import put_mark, put_span
 from leanstep.core.errors import LeanStepError
 from leanstep.core.naming.references import Thing, things
 from leanstep.core.rehearsal.takes import rehearse
@@ -60,20 +60,13 @@ class EventEdits:
         return [self.view.event_of(one) for one in self.view.chosen]
 
     def _replaced(self, clip: Clip, before: list[Mark | Span], after: list[Mark | Span]) -> Clip | None:
-        """The clip with some events replaced; None, and said, where two marks of one name would fire at once."""
-        marks = tuple(one for one in clip.marks if one not in before)
-        spans = tuple(one for one in clip.spans if one not in before)
-        made = msgspec.structs.replace(clip, marks=marks, spans=spans)
-        for one in after:
-            taken = {(mark.name, mark.at) for mark in made.marks}
-            if isinstance(one, Mark) and (one.name, one.at) in taken:
-                self.session.said.emit(f"There is already a mark {one.name} at {one.at:g}; nothing was changed.")
-                return None
-            if isinstance(one, Span) and one.name in {span.name for span in made.spans}:
-                self.session.said.emit(f"There is already a span {one.name} in this clip; nothing was changed.")
-                return None
-            made = put_mark(made, one) if isinstance(one, Mark) else put_span(made, one)
-        return made
+        """The clip with some events replaced; None, and said, where they cannot all be beside each other."""
+        one = event_edits.clash(clip, before, after)
+        if one is None:
+            return event_edits.replaced(clip, before, after)
+        there = f"a mark {one.name} at {one.at:g}" if isinstance(one, Mark) else f"a span {one.name} in this clip"
+        self.session.said.emit(f"There is already {there}; nothing was changed.")
+        return None
 
     def make(self, kind: str, name: str, start: float, end: float) -> None:
         """A new mark at a time, or a new span; without a name it gets a free one."""
@@ -99,10 +92,7 @@ class EventEdits:
         clip, before = self.station.clip, self._chosen()
         if clip is None or not before:
             return
-        by = max(
-            by, -min(one.at if isinstance(one, Mark) else one.end if part == "end" else one.start for one in before)
-        )
-        after = [_moved(one, part, by) for one in before]
+        after = event_edits.moved(before, part, by)
         made = self._replaced(clip, before, after)
         if made is not None and after != before:
             what = before[0].name if len(before) == 1 else counted(len(before), "event")
@@ -174,12 +164,7 @@ class EventEdits:
         if clip is None or not self.kept:
             self.session.said.emit("Nothing was copied yet.")
             return
-        for by in (0.0, float(round(tick)) - min(_start(one) for one in self.kept)):
-            events = [_moved(one, "all", by) for one in self.kept]
-            marks = {(one.name, one.at) for one in clip.marks}
-            spans = {one.name for one in clip.spans}
-            if not any((one.name, one.at) in marks if isinstance(one, Mark) else one.name in spans for one in events):
-                break
+        events = event_edits.pasted(clip, self.kept, float(round(tick)))
         made = self._replaced(clip, [], events)
         if made is not None:
             self._edit(f"pasted {counted(len(events), 'event')} into {clip.name}", made, events)
@@ -211,14 +196,7 @@ class EventEdits:
         clip, chosen = self.station.clip, self._chosen()
         if clip is None or not chosen:
             return
-        taken = [span.name for span in clip.spans]
-        copies: list[Mark | Span] = []
-        for one in chosen:
-            later = _moved(one, "all", 1.0)
-            if isinstance(later, Span):
-                later = msgspec.structs.replace(later, name=free_name(later.name, taken, "_"))
-                taken.append(later.name)
-            copies.append(later)
+        copies = event_edits.copies(clip, chosen)
         made = self._replaced(clip, [], copies)
         if made is not None:
             what = chosen[0].name if len(chosen) == 1 else counted(len(chosen), "event")
@@ -247,20 +225,3 @@ class EventEdits:
             MenuEntry("Paste here", lambda: self.paste(tick), "Ctrl+V", bool(self.kept)),
             MenuEntry("All events", self.list_all),
         ]
-
-
-def _start(event: Mark | Span) -> float:
-    return event.at if isinstance(event, Mark) else event.start
-
-
-def _moved(event: Mark | Span, part: str, by: float) -> Mark | Span:
-    """An event some ticks later; of a span one end only, if that is the ``part``."""
-    if isinstance(event, Mark):
-        return msgspec.structs.replace(event, at=max(0.0, event.at + by)) if part == "all" else event
-    start = event.start + by if part in ("all", "start") else event.start
-    end = event.end + by if part in ("all", "end") else event.end
-    if part == "start":
-        start = min(start, end - 0.25)
-    elif part == "end":
-        end = max(end, start + 0.25)
-    return msgspec.structs.replace(event, start=max(0.0, start), end=end)
