@@ -7,12 +7,11 @@ from collections.abc import Callable
 from msgspec.structs import replace
 from PySide6.QtWidgets import QFrame
 
-from leanstep.core.character.deforming import Squash
 from leanstep.core.character.document import Character
-from leanstep.core.character.edits import append, change, free_name, insert, remove, tried_at
+from leanstep.core.character.edits import change, tried_at
 from leanstep.core.character.graph import State, Transition
+from leanstep.core.naming import graph_edits
 from leanstep.core.naming.references import Thing
-from leanstep.core.naming.told import with_told
 from leanstep.core.naming.transitions import name_of, tried_with
 from leanstep.core.rehearsal.drawable import of_state
 from leanstep.core.wording import a_few, counted
@@ -60,17 +59,8 @@ class GraphEdits(QFrame):
         chosen = self.session.states
         if self._chosen_state() is None:
             return
-
-        def changed(document: Character) -> Character:
-            for layer in {at for at, _ in chosen}:
-                document = with_told(document, text=text, layer=layer)
-                states = document.layers[layer].states
-                now = tuple(made(one) if (layer, one.name) in chosen else one for one in states)
-                document = change(document, ("layers", layer), states=now)
-            return document
-
         words = f"state {chosen[-1][1]}" if len(chosen) == 1 else counted(len(chosen), "state")
-        self.session.edit(f"changed {words}", changed)
+        self.session.edit(f"changed {words}", lambda document: graph_edits.with_states(document, chosen, made, text))
 
     def _breathe(self) -> None:
         """A slow stretch by two pixels of what the state shows, on whole pixels."""
@@ -78,16 +68,10 @@ class GraphEdits(QFrame):
         if found is None:
             return
         layer, at, state = found
-        document = self.session.document
         room = paint.room_of(self.session.art, of_state(self.session.machine, layer, at))
         high = 1 + PIXELS / max(room[2], 8.0) if room is not None else 1.04
-        name = free_name("breath", [one.name for one in document.squashes])
-        breath = Squash(name=name, high=round(high, 4), wide=1.0, over=0.0, every=2.4, whole_pixels=True)
         self.session.edit(
-            f"let {state.name} breathe",
-            lambda document: change(
-                append(document, ("squashes",), breath), ("layers", layer, "states", at), squash=name
-            ),
+            f"let {state.name} breathe", lambda document: graph_edits.breathing(document, layer, at, high)
         )
 
     def _rename(self, name: str) -> None:
@@ -122,15 +106,9 @@ class GraphEdits(QFrame):
         chosen, found = self.session.transitions, self._chosen_transition()
         if found is None:
             return
-
-        def changed(document: Character) -> Character:
-            for layer, at in chosen:
-                document = with_told(document, text=str(values.get("when", "")), layer=layer)
-                document = change(document, ("layers", layer, "transitions", at), **values)
-            return document
-
         words = _way(found[2]) if len(chosen) == 1 else counted(len(chosen), "transition")
-        self._edit(f"changed the {what} of {words}", changed, chosen)
+        said = f"changed the {what} of {words}"
+        self._edit(said, lambda document: graph_edits.with_transitions(document, chosen, values), chosen)
 
     def _edit(self, name: str, change_of: Callable[[Character], Character], chosen: list[tuple[int, int]]) -> None:
         """Take a step after which the transitions at these places are the chosen ones."""
@@ -162,14 +140,7 @@ class GraphEdits(QFrame):
         """Copies of what is chosen: transitions, each tried after its own, or states with their ways out, or a lane."""
         chosen = self.session.transitions
         if chosen:
-            places: list[tuple[int, int]] = []
-            document = self.session.document
-            for layer, at in sorted(chosen, reverse=True):
-                document = insert(
-                    document, ("layers", layer, "transitions"), at + 1, document.layers[layer].transitions[at]
-                )
-                places = [(layer, at + 1), *((other, one + (other == layer)) for other, one in places)]
-            made = document
+            made, places = graph_edits.transitions_doubled(self.session.document, chosen)
             self._edit(f"duplicated {a_few(len(chosen), 'transition')}", lambda document: made, places)
             return
         layers = self.session.document.layers
@@ -185,14 +156,12 @@ class GraphEdits(QFrame):
         transition = self._chosen_transition()
         if transition is not None:
             chosen = self.session.transitions
-
-            def removed(document: Character) -> Character:
-                for layer, at in sorted(chosen, reverse=True):
-                    document = remove(document, ("layers", layer, "transitions", at))
-                return document
-
             words = _way(transition[2]) if len(chosen) == 1 else counted(len(chosen), "transition")
-            self.session.edit(f"removed {words}", removed, select=lambda selection: selection.let_go("transition"))
+            self.session.edit(
+                f"removed {words}",
+                lambda document: graph_edits.without_transitions(document, chosen),
+                select=lambda selection: selection.let_go("transition"),
+            )
             return
         if self._chosen_state() is None:
             return
