@@ -94,3 +94,17 @@ def test_copies_come_a_tick_later_and_spans_get_names_of_their_own() -> None:
         Span(name="open_2", start=11.0, end=31.0),
         Span(name="open_3", start=11.0, end=31.0),
     ]
+
+
+def test_a_span_that_ends_with_the_clip_stays_with_its_cel() -> None:
+    clip = msgspec.structs.replace(CLIP, spans=(Span(name="open", start=30.0, end=60.0),))
+
+    def lies(made: Clip) -> tuple[float, float]:
+        return made.spans[0].start, made.spans[0].end
+
+    assert lies(cel_edits.moved(clip, [2], -1)) == (10.0, 40.0)
+    assert lies(cel_edits.added(clip, 2)) == (30.0, 60.0)
+    assert lies(cel_edits.shown_for(clip, 5)) == (10.0, 15.0)
+    assert lies(cel_edits.without(clip, [0])) == (20.0, 50.0)
+    late = msgspec.structs.replace(clip, spans=(Span(name="open", start=30.0, end=70.0),))
+    assert lies(cel_edits.shown_for(late, 5)) == (10.0, 25.0)

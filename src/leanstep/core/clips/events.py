@@ -39,7 +39,7 @@ def with_cels(clip: Clip, cels: Sequence[Cel], origin: Sequence[int]) -> Clip:
 
     def moved(tick: float, ends: bool) -> float:
         """Where a time is now; one that ``ends`` something belongs to the cel before it."""
-        if tick >= before[-1]:
+        if tick > before[-1] or (tick == before[-1] and not (ends and clip.cels)):
             return after[-1] + tick - before[-1]
         at = next(
             number
