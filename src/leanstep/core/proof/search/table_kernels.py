@@ -249,9 +249,9 @@ def entries(
             slot = slot_of(where(kins), where(slots), len(slots) - 1, where(kin), width)
             other = slots[slot]
             at = mixed(mixed(0, outcome), other if other >= 0 else others) & mask
-            while done[at, 0] >= 0 and (done[at, 0] != outcome or done[at, 1] != other):
+            while done[at, 0] and (done[at, 0] != outcome + 1 or done[at, 1] != other):
                 at = (at + 1) & mask
-            if done[at, 0] >= 0:
+            if done[at, 0]:
                 continue
             place = there.slots[slot_of(there.rows, there.slots, len(found.slots) - 1, where(then), width)]
             if place < 0 or (place < since and number < since):
@@ -261,7 +261,7 @@ def entries(
                 for column in range(width):
                     kins[others, column] = kin[column]
                 others += 1
-            done[at, 0], done[at, 1] = outcome, other
+            done[at, 0], done[at, 1] = outcome + 1, other
             some[count, 0], some[count, 1] = number, laid.ways[outcome * sizes.columns + POSITION]
             some[count, 2] = place
             count += 1

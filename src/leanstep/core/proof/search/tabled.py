@@ -177,7 +177,7 @@ class TabledSearch:
             into_it = [at >= 0 and row[at].target == state != view.states[layer] for at in fired]
             enters[some] = np.array(into_it, np.bool_)[facts.ways[some, POSITION]]
             within[case] = any(into_it)
-        done, found = np.full((4 * MOST_ENTRIES, 2), -1), np.empty((MOST_ENTRIES, 3), np.int64)
+        done, found = np.zeros((4 * MOST_ENTRIES, 2), np.int64), np.empty((MOST_ENTRIES, 3), np.int64)
         kins, slots = np.empty((MOST_ENTRIES, tables.width), np.int64), np.full(4 * MOST_ENTRIES, -1, np.int32)
         whole, count = entries(facts, self._found(), since, within, enters, tables.alike, kins, slots, done, found)
         return [(place, position, after) for place, position, after in found[:count].tolist()] if whole else None
