@@ -57,4 +57,5 @@ def breathing(character: Character, layer: int, state: int, high: float) -> Char
     """The character with a state that breathes: a slow stretch of what it shows to so many times its height, on whole pixels."""
     name = free_name("breath", [one.name for one in character.squashes])
     breath = Squash(name=name, high=round(high, 4), wide=1.0, over=0.0, every=2.4, whole_pixels=True)
-    return change(append(character, ("squashes",), breath), ("layers", layer, "states", state), squash=name)
+    made: Character = change(append(character, ("squashes",), breath), ("layers", layer, "states", state), squash=name)
+    return made
