@@ -231,13 +231,13 @@ class FreeWorld(OpenMasks):
         self.outcomes(view)
         return self.kept.boxes[view][position]
 
-    def tick(self, view: View, masks: Masks) -> Outcome | Split:
-        """What happens in a view with these sets of values, or the split that is needed to tell."""
+    def tick(self, view: View, masks: Masks, then: Tried | Halt | None = None) -> Outcome | Split:
+        """What happens in a view with these sets of values, or the split that is needed to tell; ``then`` as in :meth:`evaluate`."""
         known = self._ticks.get((view, masks))
         if known is None:
             if len(self._ticks) > MOST_KEPT:
                 self._ticks.clear()
-            known = self._ticks[view, masks] = self._tick(view, masks)
+            known = self._ticks[view, masks] = self._tick(view, masks, then)
         return known
 
     def _tick(self, view: View, masks: Masks, then: Tried | Halt | None = None) -> Outcome | Split:
