@@ -3,7 +3,7 @@
 import msgspec
 import pytest
 
-from leanstep.core.character.clips import Cel, Clip, Mark, Span
+from leanstep.core.character.clips import Cel, Clip, Contact, Key, Mark, Span, Travel
 from leanstep.core.clips import cel_edits, event_edits
 
 CELS = tuple(Cel(frame=frame, ticks=ticks) for frame, ticks in ((3, 10), (1, 20), (2, 30)))
@@ -108,3 +108,19 @@ def test_a_span_that_ends_with_the_clip_stays_with_its_cel() -> None:
     assert lies(cel_edits.without(clip, [0])) == (20.0, 50.0)
     late = msgspec.structs.replace(clip, spans=(Span(name="open", start=30.0, end=70.0),))
     assert lies(cel_edits.shown_for(late, 5)) == (10.0, 25.0)
+
+
+def test_feet_on_the_ground_and_the_path_stay_with_the_cels_as_they_get_longer() -> None:
+    foot = Contact(start=10.0, end=30.0, x=8.0, to=-8.0)
+    path = Travel(keys=(Key(at=10.0), Key(at=30.0, x=16.0), Key(at=45.0, x=20.0)))
+    clip = msgspec.structs.replace(CLIP, contacts=(foot,), travel=path)
+
+    def lies(made: Clip) -> tuple[list[float], list[float]]:
+        assert made.travel is not None
+        return [made.contacts[0].start, made.contacts[0].end], [key.at for key in made.travel.keys]
+
+    assert lies(cel_edits.shown_for(clip, 4)) == ([4.0, 8.0], [4.0, 8.0, 10.0])
+    assert lies(cel_edits.added(clip, 1)) == ([10.0, 30.0], [10.0, 30.0, 65.0])
+    fewer = cel_edits.without(clip, [1])
+    assert fewer.travel is not None and [(key.at, key.x) for key in fewer.travel.keys] == [(10.0, 16.0), (25.0, 20.0)]
+    assert lies(cel_edits.moved(clip, [2], -1)) == ([40.0, 60.0], [10.0, 30.0, 45.0]), "a path is no matter of order"

@@ -6,7 +6,7 @@ from typing import Any
 
 from msgspec.structs import replace
 
-from leanstep.core.character.clips import ActionBox, BoxKey, Cel, Clip, Mark, Phase, Span
+from leanstep.core.character.clips import ActionBox, BoxKey, Cel, Clip, Contact, Key, Mark, Phase, Span, Travel
 from leanstep.core.character.document import Character
 from leanstep.core.character.files import dump, parse
 from leanstep.core.clips.events import with_cels
@@ -65,6 +65,15 @@ def test_one_edit_of_a_time_is_one_of_all_eight() -> None:
         6,
     )
     assert [clip.cels[0].frame for clip in after.clips] == [*range(0, 32, 4), 0], "each keeps its drawings"
+
+
+def test_what_is_a_clips_own_stays_with_its_cels_when_another_clip_is_retimed() -> None:
+    foot, path = Contact(start=6, end=12, x=4, to=-4), Travel(keys=(Key(at=12, x=5), Key(at=24, x=9)))
+    own = edited(walker(), "walk up", contacts=(foot,), travel=path)
+    own = edited(set_own(own, "walk up", "marks", True), "walk up", marks=(Mark(name="step", at=15),))
+    up = of(timed(own, "walk left", 6, 9, 6, 3), "walk up")
+    assert (up.contacts[0].start, up.contacts[0].end, up.marks[0].at) == (6, 15, 18)
+    assert up.travel is not None and [key.at for key in up.travel.keys] == [15, 24]
 
 
 def test_marks_spans_phases_and_the_end_are_shared_and_feet_and_boxes_of_the_body_are_not() -> None:

@@ -1,4 +1,4 @@
-"""Edits of a clip's cels.  Marks, spans, phases, boxes and pin points stay with theirs (``events.with_cels``)."""
+"""Edits of a clip's cels.  All that has its time or place in a clip stays with them (``events.with_cels``)."""
 
 from __future__ import annotations
 

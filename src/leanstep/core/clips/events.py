@@ -1,8 +1,8 @@
-"""Marks and spans of a clip: where they may catch, and how they stay with their cels."""
+"""Marks and spans of a clip: where they may catch, and how all that has its time in a clip stays with the cels."""
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Callable, Sequence
 from itertools import accumulate
 from typing import TypeVar
 
@@ -10,12 +10,12 @@ import msgspec
 
 from leanstep.core.character import pin_edits
 from leanstep.core.character.action_boxes import followed
-from leanstep.core.character.clips import Cel, Clip, Mark, Phase, Span
+from leanstep.core.character.clips import Cel, Clip, Contact, Mark, Phase, Span, Travel
 from leanstep.core.character.pin_edits import Spot, spot_at
 from leanstep.core.clips.phases import apart
 from leanstep.core.clips.timing import timing, units
 
-_Stretch = TypeVar("_Stretch", Span, Phase)
+_Stretch = TypeVar("_Stretch", Span, Phase, Contact)
 
 
 def edges(clip: Clip) -> list[float]:
@@ -32,8 +32,9 @@ def caught(tick: float, clip: Clip, reach: float) -> float:
 def with_cels(clip: Clip, cels: Sequence[Cel], origin: Sequence[int]) -> Clip:
     """The clip with other cels; ``origin`` says which old cel each one was (-1: none).
 
-    Marks, spans and phases stay at the same share of their cel, boxes on it.  Those of a cel that is gone go to where it was, boxes
-    with it.  A clip that repeats from a cel does so from where that is now.
+    Marks, spans, phases and feet on the ground stay at the same share of their cel, boxes on it.  Those of a cel that is gone go to
+    where it was, boxes with it.  The keys of a path do so as well, unless cels change places: it goes on as it went then.  A clip
+    that repeats from a cel does so from where that is now.
     """
     before, after = edges(clip), edges(msgspec.structs.replace(clip, cels=tuple(cels)))
 
@@ -56,6 +57,9 @@ def with_cels(clip: Clip, cels: Sequence[Cel], origin: Sequence[int]) -> Clip:
     marks = tuple(msgspec.structs.replace(mark, at=_tidy(moved(mark.at, False))) for mark in clip.marks)
     spans = tuple(_stretch(span, moved(span.start, False), moved(span.end, True)) for span in clip.spans)
     phases = tuple(_stretch(one, moved(one.start, False), moved(one.end, True)) for one in clip.phases)
+    contacts = tuple(_stretch(one, moved(one.start, False), moved(one.end, True)) for one in clip.contacts)
+    old = [one for one in origin if one >= 0]
+    travel = clip.travel if clip.travel is None or old != sorted(old) else _retimed(clip.travel, moved)
     back = origin.index(clip.repeat_from) if clip.repeat_from in origin else 0
     return msgspec.structs.replace(
         clip,
@@ -65,6 +69,8 @@ def with_cels(clip: Clip, cels: Sequence[Cel], origin: Sequence[int]) -> Clip:
         phases=tuple(apart(phases)) if phases else (),
         boxes=followed(clip.boxes, origin),
         pins=pin_edits.followed(clip.pins, origin),
+        travel=travel,
+        contacts=contacts,
         repeat_from=back,
     )
 
@@ -72,6 +78,12 @@ def with_cels(clip: Clip, cels: Sequence[Cel], origin: Sequence[int]) -> Clip:
 def _stretch(one: _Stretch, start: float, end: float) -> _Stretch:
     start, end = _tidy(min(start, end)), _tidy(max(start, end))
     return msgspec.structs.replace(one, start=start, end=end if end > start else start + 1.0)
+
+
+def _retimed(travel: Travel, moved: Callable[[float, bool], float]) -> Travel:
+    """The path with its keys where they are now; of those that come to one time the last."""
+    keys = (msgspec.structs.replace(key, at=_tidy(moved(key.at, True))) for key in travel.keys)
+    return msgspec.structs.replace(travel, keys=tuple({key.at: key for key in keys}.values()))
 
 
 def _tidy(tick: float) -> float:

@@ -17,6 +17,7 @@ from leanstep.core.character.blends import Sample
 from leanstep.core.character.clips import SHARED, ActionBox, BoxKey, Cel, Clip, Shared
 from leanstep.core.character.document import Character
 from leanstep.core.character.sheets import Sheet
+from leanstep.core.clips.events import with_cels
 from leanstep.core.direction_words import direction_in, on_keypad
 from leanstep.core.wording import counted
 
@@ -124,10 +125,10 @@ def with_shared(clip: Clip, other: Clip, what: Shared) -> Clip:
     """A clip with something of another one of its family; times of cels and boxes only where there are as many cels."""
     alike = len(clip.cels) == len(other.cels)
     if what == "timing":
-        cels = clip.cels
         if alike:
-            cels = tuple(replace(cel, ticks=one.ticks) for cel, one in zip(cels, other.cels))
-        return replace(clip, cels=cels, loop=other.loop, repeat_from=min(other.repeat_from, len(cels)))
+            cels = [replace(cel, ticks=one.ticks) for cel, one in zip(clip.cels, other.cels)]
+            clip = with_cels(clip, cels, range(len(cels)))
+        return replace(clip, loop=other.loop, repeat_from=min(other.repeat_from, len(clip.cels)))
     if what == "boxes":
         return replace(clip, boxes=tuple(_boxed(clip, box) for box in other.boxes)) if alike else clip
     return replace(clip, **{what: getattr(other, what)})
