@@ -110,12 +110,15 @@ def test_a_phase_kept_from_a_clip_that_a_parameter_paces_is_not_known() -> None:
     assert fate.free == "reachable" and not fate.fewest
 
 
-def rower(when: str, *marks: Mark, spans: tuple[Span, ...] = (), sticky: float = 0.0) -> Report:
+def rower(
+    when: str, *marks: Mark, spans: tuple[Span, ...] = (), sticky: float = 0.0, axes: tuple[str, ...] = ("speed",)
+) -> Report:
     """Leaves a blend space by speed, whose second clip has these marks and spans besides, for ``when``."""
     first = clip("near", 8, loop="once")
     other = msgspec.structs.replace(first, name="far", marks=marks, spans=(*first.spans, *spans))
-    samples = tuple(Sample(at=(float(at),), clip=name) for at, name in enumerate(("near", "far")))
-    blend = BlendSpace(name="row", axes=(Axis(parameter="speed", min=0, max=9),), sticky=sticky, samples=samples)
+    samples = tuple(Sample(at=(float(at),) * len(axes), clip=name) for at, name in enumerate(("near", "far")))
+    ruled = tuple(Axis(parameter=name, min=0, max=9) for name in axes)
+    blend = BlendSpace(name="row", axes=ruled, sticky=sticky, samples=samples)
     states = (State(name="row", blend="row"), State(name="end"))
     ways = way("row>end", when), way("end>row", "hurt")
     document = sketch(*ways, states=states, clips=(first, other), parameters=OWN)
@@ -131,6 +134,7 @@ def test_clips_of_one_length_are_followed_though_they_differ_in_what_decides_not
     assert not any(one.id == "mark.never" for one in report.findings)
 
 
+PICKED = "which clip of a blend space is shown, as they differ in a span that is asked for"
 SPLASH = (Span(name="splash", start=2, end=5),)
 
 
@@ -144,11 +148,22 @@ def test_a_span_that_only_some_of_them_have_is_on_while_these_are_picked() -> No
     assert fates(rower("span splash and speed <= 0.5000001", spans=SPLASH))["end"] == "reachable"
 
 
-def test_where_the_border_sticks_such_a_span_is_left_open_and_named() -> None:
-    report = rower("span splash", spans=SPLASH, sticky=0.2)
-    assert "which clip of a blend space is shown, as they differ in a span that is asked for" in report.aborted
-    assert fates(report)["end"] == "undecided"
+def test_where_the_border_sticks_the_value_decides_but_near_it() -> None:
+    """The border is at 0.5; what was picked stays for 0.225 beyond it."""
+    shown = rower("span splash", spans=SPLASH, sticky=0.2)
+    assert [(one.free, one.ticks) for one in shown.states] == [("reachable", 0), ("reachable", 2)]
+    assert PICKED in shown.aborted, "not all that can be said of it is"
+    for below, fate in ((0.27, "unreachable"), (0.28, "reachable")):
+        report = rower(f"span splash and speed < {below}", spans=SPLASH, sticky=0.2)
+        assert fates(report)["end"] == fate
     assert fates(rower("span splash and hurt and not hurt", spans=SPLASH, sticky=0.2))["end"] == "unreachable"
+
+
+def test_where_two_values_pick_such_a_span_is_left_open_and_named() -> None:
+    report = rower("span splash", spans=SPLASH, axes=("speed", "lives"))
+    assert PICKED in report.aborted and fates(report)["end"] == "undecided"
+    never = rower("span splash and hurt and not hurt", spans=SPLASH, axes=("speed", "lives"))
+    assert fates(never)["end"] == "unreachable"
 
 
 def test_a_mark_that_only_some_of_them_have_is_left_open_where_it_decides() -> None:

@@ -3,12 +3,14 @@
 from __future__ import annotations
 
 import random
-from math import floor
+from math import floor, nextafter, sqrt
 from typing import Literal
 
 import pytest
+from msgspec.structs import replace
 
-from leanstep.core.blends.picking import band
+from leanstep.core.bearings import MOST
+from leanstep.core.blends.picking import band, pick, squares_of
 from leanstep.core.blends.space import space_of
 from leanstep.core.character.blends import Axis, BlendSpace, Sample
 from leanstep.core.character.clips import Cel, Clip
@@ -18,6 +20,7 @@ from leanstep.core.character.inputs import Parameter
 from leanstep.core.clips.timing import TICK
 from leanstep.core.graph.compilation import compile_character
 from leanstep.core.graph.machine import Machine
+from leanstep.core.proof.reduce.sticky_picks import NEAR, Stretch, sticky_stretches
 from leanstep.core.rehearsal.drawable import of_situation
 from leanstep.core.rehearsal.engine.engine import Engine
 from leanstep.core.rehearsal.engine.engine_trace import EngineTrace
@@ -232,3 +235,35 @@ def test_the_band_of_a_sticky_border_is_where_a_pick_stays() -> None:
     up = [plainly(blend, [3 + at / 100], 0) for at in range(200)]
     down = [plainly(blend, [5 - at / 100], 1) for at in range(200)]
     assert abs(3 + up.index(1) / 100 - 4.5) < 0.02 and abs(5 - down.index(0) / 100 - 3.5) < 0.02
+
+
+def lies_in(stretch: Stretch, value: float) -> bool:
+    return (stretch.low is None or value > stretch.low) and (stretch.high is None or value <= stretch.high)
+
+
+def test_the_value_says_what_may_be_picked_where_borders_stick() -> None:
+    held = 0
+    for seed in range(120):
+        chance = random.Random(seed)
+        blend = random_blend(chance, "one")
+        space = space_of(replace(blend, sticky=chance.choice([0.2, 0.5, 1.0, 1.5])), ROUND)
+        if len(space.axes) > 1:
+            continue
+        stretches, before = [*sticky_stretches(space)], range(-1, len(space.places))
+        assert [one.low for one in stretches[1:]] == [one.high for one in stretches[:-1]], "nothing lies between them"
+        low, high = (0.0, MOST) if space.axes[0].round else (-3.0, 12.0)
+        ends = [one.high for one in stretches if one.high is not None and low <= one.high <= high]
+        values = [*(chance.uniform(low, high) for _ in range(40)), *(float(at) / 2 for at in range(int(2 * high)))]
+        values += [
+            min(max(near, low), high) for end in ends for near in (end, nextafter(end, low), nextafter(end, high))
+        ]
+        for value in values:
+            picked = {pick(space, [value], one) for one in before}
+            (stretch,) = (one for one in stretches if lies_in(one, value))
+            assert picked <= stretch.picks, (seed, value)
+            if all(abs(value - end) > 1e4 * NEAR for end in ends):
+                held += 1
+                away = [sqrt(square) for square in squares_of(space, [value])]
+                farther = (away[one] - min(away) - space.sticky for one in stretch.picks - picked)
+                assert all(abs(by) < 1e-5 for by in farther), (seed, value)
+    assert held > 1000

@@ -133,8 +133,7 @@ class Picture:
     """What a state shows: one clip, or the clips of a blend space's samples.  ``axes`` are the symbols its axes read (-1: what
     cannot be read, which is 0).  ``strays``: its playhead comes to too many
     places to be followed in a proof.  ``moved`` are the other ways of moving that change what it shows, by the symbol and the choice
-    with which each is chosen: their clips follow those of the picture itself, as many for each, so that what is picked says both.
-    ``written_out``: conditions say by themselves which of its clips is picked, where it matters to them."""
+    with which each is chosen: their clips follow those of the picture itself, as many for each, so that what is picked says both."""
 
     reels: tuple[Reel, ...]
     blend: BlendSpace | None = None
@@ -142,7 +141,6 @@ class Picture:
     axes: tuple[int, ...] = ()
     strays: bool = False
     moved: tuple[tuple[int, str], ...] = ()
-    written_out: bool = False
 
     @property
     def followed(self) -> bool:
@@ -175,10 +173,10 @@ class Picture:
 
     @cached_property
     def varying(self) -> frozenset[str]:
-        """The spans that not all of its clips have at the same time, but for those that conditions say themselves."""
+        """The spans that not all of its clips have at the same time."""
         common = self.common.windows
         some = (window.name for reel in self.reels for window in reel.windows if window not in common)
-        return frozenset() if self.written_out else frozenset(some)
+        return frozenset(some)
 
     @cached_property
     def spans(self) -> frozenset[str]:

@@ -5,88 +5,111 @@ is between the borders of one of these and the playhead is in the span: the pick
 of the same value.  (Not so while time stands, when the pick stays what it was.)  So a condition can say that by itself, and the number
 is cut at the borders like at any constant.  The borders are those doubles between which the pick changes, found by halving with the
 very arithmetic that picks.
+
+Where the borders stick, what was picked before counts only near them: elsewhere the value alone says whether it can be one of these
+clips that is picked, and whether any other can (:mod:`leanstep.core.proof.reduce.sticky_picks`).  A condition says that much by
+itself, and asks for the span only where both can be.
 """
 
 from __future__ import annotations
 
 import math
 from collections import defaultdict
-from collections.abc import Callable, Iterator, Mapping
-from dataclasses import replace
-from itertools import pairwise
+from collections.abc import Callable, Iterable, Iterator, Mapping, Set
+from itertools import groupby, pairwise
 
 from leanstep.core.bearings import MOST
 from leanstep.core.conditions import expression as x
 from leanstep.core.graph.clip_tables import Picture, Window
 from leanstep.core.graph.machine import Machine
 from leanstep.core.proof.reduce.inlining import reworded
-
-_Spans = dict[str, list[x.Expression]]
+from leanstep.core.proof.reduce.sticky_picks import Stretch, sticky_stretches
 
 
 def picks_written_out(machine: Machine) -> Machine:
-    """The machine with such spans written out in its conditions; its pictures tell for which no condition needs to know the pick."""
-    if machine.freezes or not any(picture and picture.varying for row in machine.pictures for picture in row):
+    """The machine with such spans written out in its conditions."""
+    if machine.freezes or not any(picture.varying for _, _, picture in _shown(machine)):
         return machine
     return machine.once(picks_written_out, lambda: _written_out(machine))
 
 
 def _written_out(machine: Machine) -> Machine:
-    spans: _Spans = defaultdict(list)
-    pictures = [list(row) for row in machine.pictures]
+    names = set[str]()
+    for _, _, picture in _shown(machine):
+        names |= picture.varying if picture.followed and _picked_by_one(machine, picture) else frozenset()
+    spans: dict[str, list[x.Expression]] = {name: [] for name in names}
+    for layer, state, picture in _shown(machine):
+        for name, on in _spans_of(machine, layer, picture) if names & picture.spans else ():
+            if name in names:
+                spans[name].append(x.Every((x.Active(layer, state), *on)))
+    return reworded(machine, lambda condition: _with(condition, spans)) if names else machine
+
+
+def _shown(machine: Machine) -> Iterator[tuple[int, int, Picture]]:
+    """Layer and state of everything that is shown, with what it is."""
     for layer, row in enumerate(machine.pictures):
-        for state, picture in enumerate(row):
-            if picture is not None and picture.followed and picture.varying and _picked_by_one(machine, picture):
-                pictures[layer][state] = replace(picture, written_out=True)
-                for name, on in _spans_of(machine, layer, picture):
-                    spans[name].append(x.Every((x.Active(layer, state), *on)))
-    made = reworded(machine, lambda condition: _with(condition, spans))
-    return replace(made, pictures=tuple(map(tuple, pictures)))
+        yield from ((layer, state, picture) for state, picture in enumerate(row) if picture is not None)
 
 
 def _picked_by_one(machine: Machine, picture: Picture) -> bool:
-    """Whether it is one number from outside that picks its clips, whatever was picked before."""
-    if (
-        picture.space is None
-        or picture.space.sticky > 0
-        or picture.moved
-        or len(picture.axes) != 1
-        or picture.axes[0] < 0
-    ):
+    """Whether it is one number from outside that picks its clips, by borders that may stick."""
+    if picture.space is None or picture.moved or len(picture.axes) != 1 or picture.axes[0] < 0:
         return False
     symbol = machine.symbols[picture.axes[0]]
     return symbol.free and symbol.kind in x.NUMERIC and not symbol.countdown
 
 
 def _spans_of(machine: Machine, layer: int, picture: Picture) -> Iterator[tuple[str, tuple[x.Expression, ...]]]:
-    """The spans that not all clips have, each with what has to be so while the state is active for it to be on."""
-    clips: dict[Window, list[int]] = defaultdict(list)
+    """The spans of what is shown, each with what has to be so while its state is active for it to be on."""
+    length = picture.common.timing.length
+    if not picture.followed or not length:
+        yield from ((name, (x.SpanOn(name),)) for name in picture.spans)
+        return
+    clips: dict[Window, set[int]] = defaultdict(set)
     for pick, reel in enumerate(picture.reels):
         for window in reel.windows:
-            if window.name in picture.varying and window not in picture.common.windows:
-                clips[window].append(pick)
-    picked, length = _picked(machine, picture), picture.common.timing.length
+            clips[window].add(pick)
+    stretches = [*_stretches(machine, picture)] if _picked_by_one(machine, picture) else []
     for window, picks in clips.items():
         # halfway between whole units, so that no rounding matters
         begins, ends = (x.ClipAt(layer, (at - 0.5) / length) for at in (window.start, window.end))
-        yield window.name, (begins, x.Inverse(ends), x.Some(tuple([picked[pick] for pick in picks])))
+        on: tuple[x.Expression, ...] = (begins, x.Inverse(ends))
+        if len(picks) < len(picture.reels):
+            span = x.SpanOn(window.name)
+            on = (*on, _while_picked(picture.axes[0], stretches, picks, span) if stretches else span)
+        yield window.name, on
 
 
-def _picked(machine: Machine, picture: Picture) -> dict[int, x.Expression]:
-    """By clip, between which values it is picked."""
-    symbol = picture.axes[0]
-    found: dict[int, list[x.Expression]] = defaultdict(list)
-    for pick, low, high in _stretches(picture, machine.symbols[symbol]):
-        value = x.Value(symbol)
-        above = () if low is None else (x.Compared(">", value, x.Fixed(low)),)
-        below = () if high is None else (x.Compared("<=", value, x.Fixed(high)),)
-        found[pick].append(x.Every((*above, *below)))
-    return {pick: x.Some(tuple(found[pick])) for pick in range(len(picture.reels))}
+def _while_picked(symbol: int, stretches: Iterable[Stretch], picks: set[int], span: x.SpanOn) -> x.Expression:
+    """That one of some clips is picked, where the value tells; where it does not, that the span is on."""
+    on = list[x.Expression]()
+    for tells, group in groupby(stretches, lambda one: _among(one.picks, picks)):
+        if tells is not False:
+            some = list(group)
+            between = _between(symbol, some[0].low, some[-1].high)
+            on.append(between if tells else x.Every((between, span)))
+    return x.Some(tuple(on))
 
 
-def _stretches(picture: Picture, symbol: x.Symbol) -> Iterator[tuple[int, float | None, float | None]]:
-    """What is picked from where on (not in) to where (in), from low to high; None: from or to the end."""
+def _among(some: Set[int], picks: set[int]) -> bool | None:
+    """Whether these are among the picks: all (True), none (False), or some (None)."""
+    return True if some <= picks else None if some & picks else False
+
+
+def _between(symbol: int, low: float | None, high: float | None) -> x.Expression:
+    """That a value is above ``low`` and not above ``high``."""
+    value = x.Value(symbol)
+    above = () if low is None else (x.Compared(">", value, x.Fixed(low)),)
+    below = () if high is None else (x.Compared("<=", value, x.Fixed(high)),)
+    return x.Every((*above, *below))
+
+
+def _stretches(machine: Machine, picture: Picture) -> Iterator[Stretch]:
+    """What may be picked from where on to where, from low to high."""
     assert picture.space is not None
+    if picture.space.sticky > 0:
+        yield from sticky_stretches(picture.space)
+        return
     axis, places = picture.axes[0], {place[0] for place in picture.space.places if not math.isnan(place[0])}
 
     def pick(value: float) -> int:
@@ -94,16 +117,16 @@ def _stretches(picture: Picture, symbol: x.Symbol) -> Iterator[tuple[int, float 
         values[axis] = value
         return picture.pick(values)
 
-    ends = [0.0, MOST] if symbol.kind == "bearing" else []
+    ends = [0.0, MOST] if machine.symbols[axis].kind == "bearing" else []
     tried = sorted({*places, *ends})
     here, low = pick(tried[0]) if tried else 0, None
     for one, other in pairwise(tried):
         there = pick(other)
         if there != here:
             border = _last(pick, one, other, here)
-            yield here, low, border
+            yield Stretch(low, border, frozenset({here}))
             here, low = there, border
-    yield here, low, None
+    yield Stretch(low, None, frozenset({here}))
 
 
 def _last(pick: Callable[[float], int], low: float, high: float, here: int) -> float:
@@ -116,10 +139,10 @@ def _last(pick: Callable[[float], int], low: float, high: float, here: int) -> f
 
 
 def _with(expression: x.Expression, spans: Mapping[str, list[x.Expression]]) -> x.Expression:
-    """An expression in which spans are on as well where these say so."""
+    """An expression in which spans are on where these say so."""
     match expression:
         case x.SpanOn(name) if name in spans:
-            return x.Some((expression, *spans[name]))
+            return x.Some(tuple(spans[name]))
         case x.Every(operands) | x.Some(operands):
             return type(expression)(tuple(_with(one, spans) for one in operands))
         case x.Inverse(operand):
