@@ -132,7 +132,8 @@ class Opened:
         if all(self._rules_out(lambda world, view: where(world, view) is not None, layer, state) for state in states):
             return False, None
         make = partial(building.true, layer=layer, first=first, other=other, thin=thin)
-        answer = self.played.guided.on_tick(where, make)
+        guided = self.played.guided
+        answer = guided.on_tick(where, make, guided.memories_of(layer, states, {first, other}))
         return not answer.ruled_out, answer.witness
 
     def _out_of_reach(self, layer: int, index: int) -> bool:
@@ -202,7 +203,7 @@ class Opened:
                         partial(flash_of, layer, state),
                         building.flashing,
                         into=(layer, state),
-                        followed=guided.memories_of(layer, state),
+                        followed=guided.memories_of(layer, [state]),
                     )
                     if answer.ruled_out:
                         continue

@@ -9,7 +9,7 @@ it, the shortest if it is the nearest; or until there is too much to follow.  Th
 
 from __future__ import annotations
 
-from collections.abc import Callable, Iterator
+from collections.abc import Callable, Collection, Iterable, Iterator
 from dataclasses import replace
 from functools import partial
 from itertools import islice
@@ -94,20 +94,25 @@ class Guided:
         """Whether a transition can be taken from a state."""
         key = layer, state, index
         if key not in self._taken:
-            where = partial(where_taken, layer, state, index)
-            self._taken[key] = self.on_tick(where, partial(building.taking, layer=layer, index=index))
+            where, make = partial(where_taken, *key), partial(building.taking, layer=layer, index=index)
+            self._taken[key] = self.on_tick(where, make, self.memories_of(layer, [state], {index}))
         return self._taken[key]
 
-    def on_tick(self, where: Where, make: Callable[[Reach, int, Masks], Aim]) -> Answer[tuple[int, Masks]]:
+    def on_tick(
+        self, where: Where, make: Callable[[Reach, int, Masks], Aim], followed: Followed
+    ) -> Answer[tuple[int, Masks]]:
         """Whether something can happen on a tick; ``where`` has the values for it in a view, and ``make`` says what a take to a place
-        and one tick beyond has to show then."""
+        and one tick beyond has to show then; ``followed`` as for :meth:`ask`."""
 
         def find(reach: Reach) -> tuple[int, Masks] | None:
             some = ((place, where(reach.world, view)) for view, place in first_places(reach).items())
             return next(((place, masks) for place, masks in some if masks is not None), None)
 
         return self.ask(
-            find, lambda reach, found: make(reach, *found), lambda world, view: where(world, view) is not None
+            find,
+            lambda reach, found: make(reach, *found),
+            lambda world, view: where(world, view) is not None,
+            followed=followed,
         )
 
     def ask(
@@ -142,11 +147,11 @@ class Guided:
         self._tables = dict[Followed, Tables | None]()
         self._searches = dict[tuple[Followed, bool], TabledSearch]()
 
-    def memories_of(self, layer: int, state: int) -> Followed:
-        """The memories that the transitions from a state ask for."""
-        ways = self.reach.machine.layers[layer].ways[state]
-        asked = _remembered(self.reach.world.slice.machine, *(way.condition for way in ways))
-        return Followed(asked.memories)
+    def memories_of(self, layer: int, states: Iterable[int], only: Collection[int] | None = None) -> Followed:
+        """The memories that the transitions from states ask for, or ``only`` those with these indices."""
+        rows = self.reach.machine.layers[layer].ways
+        ways = (way for state in states for way in rows[state] if only is None or way.index in only)
+        return Followed(_remembered(self.reach.world.slice.machine, *(way.condition for way in ways)).memories)
 
     def _come_to(
         self, find: Callable[[Reach], _T | None], look: _Look, followed: Followed, trusts: bool
