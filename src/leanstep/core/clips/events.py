@@ -55,9 +55,7 @@ def with_cels(clip: Clip, cels: Sequence[Cel], origin: Sequence[int]) -> Clip:
         return after[later[0]] if later else after[-1]
 
     marks = tuple(msgspec.structs.replace(mark, at=_tidy(moved(mark.at, False))) for mark in clip.marks)
-    spans = tuple(_stretch(span, moved(span.start, False), moved(span.end, True)) for span in clip.spans)
-    phases = tuple(_stretch(one, moved(one.start, False), moved(one.end, True)) for one in clip.phases)
-    contacts = tuple(_stretch(one, moved(one.start, False), moved(one.end, True)) for one in clip.contacts)
+    spans, phases = _stretched(clip.spans, moved), _stretched(clip.phases, moved)
     old = [one for one in origin if one >= 0]
     travel = clip.travel if clip.travel is None or old != sorted(old) else _retimed(clip.travel, moved)
     back = origin.index(clip.repeat_from) if clip.repeat_from in origin else 0
@@ -67,17 +65,21 @@ def with_cels(clip: Clip, cels: Sequence[Cel], origin: Sequence[int]) -> Clip:
         marks=marks,
         spans=spans,
         phases=tuple(apart(phases)) if phases else (),
+        contacts=_stretched(clip.contacts, moved),
         boxes=followed(clip.boxes, origin),
         pins=pin_edits.followed(clip.pins, origin),
         travel=travel,
-        contacts=contacts,
         repeat_from=back,
     )
 
 
-def _stretch(one: _Stretch, start: float, end: float) -> _Stretch:
-    start, end = _tidy(min(start, end)), _tidy(max(start, end))
-    return msgspec.structs.replace(one, start=start, end=end if end > start else start + 1.0)
+def _stretched(some: Sequence[_Stretch], moved: Callable[[float, bool], float]) -> tuple[_Stretch, ...]:
+    """What lasts from one time to another, where these are now; what would not last at all lasts for a tick."""
+    found = list[_Stretch]()
+    for one in some:
+        start, end = sorted((_tidy(moved(one.start, False)), _tidy(moved(one.end, True))))
+        found.append(msgspec.structs.replace(one, start=start, end=end if end > start else start + 1.0))
+    return tuple(found)
 
 
 def _retimed(travel: Travel, moved: Callable[[float, bool], float]) -> Travel:

@@ -14,7 +14,7 @@ from dataclasses import dataclass
 from itertools import combinations
 
 from leanstep.core.bearings import CIRCLE, reduced
-from leanstep.core.blends.picking import squares_of
+from leanstep.core.blends.picking import band, squares_of
 from leanstep.core.blends.space import Space
 
 NEAR = 1e-8
@@ -47,11 +47,11 @@ def sticky_stretches(space: Space) -> Iterator[Stretch]:
 
 def _turns(space: Space) -> list[float]:
     """Where it may change what may be picked, in order."""
-    axis, reach = space.axes[0], space.sticky * space.axes[0].step
+    axis, wide = space.axes[0], band(space)
     places = [place[0] for place in space.places if not math.isnan(place[0])]
     found = {axis.low, axis.high}
     for middle in [*places, *((one + other) / 2 for one, other in combinations(places, 2))]:
-        found |= {middle + by for by in (-reach, -reach / 2, 0.0, reach / 2, reach)}
+        found |= {middle + by for by in (-wide, -wide / 2, 0.0, wide / 2, wide)}
     if axis.round:
         found = {reduced(turn + half) for turn in found for half in (0.0, CIRCLE / 2)} | {0.0, CIRCLE}
     return sorted(found)
