@@ -159,6 +159,25 @@ def test_memories_are_timed_to_the_tick_on_which_both_are_true(why: str) -> None
     assert finding.verdict == "shown" and finding.witness is not None
 
 
+WALKED = {
+    "what is kept all the way": ("f for 9 ticks and h", "f for 6 ticks"),
+    "what is not so all the way": ("f and not (h within 9 ticks)", "f"),
+    "what is so once on the way": ("g and h within 6 ticks and not h", "g"),
+    "what is kept, and what is so once": ("f for 6 ticks and h within 4 ticks and not h", "f for 5 ticks"),
+}
+
+
+@pytest.mark.parametrize("why", WALKED)
+def test_memories_are_kept_on_a_walk_where_no_state_waits_for_them(why: str) -> None:
+    first, other = WALKED[why]
+    walk = way("a>b", "f or h"), way("b>a", "g"), way("b>y", "not g")
+    ways = (*walk, way("y>p", first), way("y>q", other), way("y>a"), way("p>a"), way("q>a"))
+    unasked = Work(effort=Effort(followed=0, heavy=0, asked=(0, 0)))
+    report = check_character(remembering(*ways, states="a b y p q"), work=unasked)
+    assert len([one for one in report.findings if one.id == "order.decides"]) == 2
+    assert all(one.verdict != "undecided" for one in report.findings)
+
+
 @pytest.mark.parametrize(("leaves", "rests"), [("not f for 5 ticks", True), ("f for 5 ticks", False)])
 def test_a_character_left_alone_comes_to_rest_or_is_shown_not_to(leaves: str, rests: bool) -> None:
     states = (State(name="a", restful=True), State(name="b"))

@@ -15,6 +15,7 @@ from leanstep.core.proof.states.free_world import FreeWorld
 from leanstep.core.proof.states.places import View
 from leanstep.core.proof.values.predicates import Masks
 from leanstep.core.proof.witness.waiting import TRIES, Quiet, Row, Wanted
+from leanstep.core.proof.witness.walks import Walks
 from leanstep.core.rehearsal.limits import towards
 from leanstep.core.rehearsal.situation import Glimpse
 
@@ -49,6 +50,7 @@ class Plans:
         self.pulses = [index for index in reach.machine.free if reach.machine.symbols[index].momentary]
         self.seen: dict[int, Glimpse] = {}
         self.quiet = Quiet(reach, layer)
+        self.walks = Walks(reach, layer, self.quiet)
         self.boxes = _boxes(reach, layer, chain.from_iterable(self.quiet.views.values()))
         self.left = self.allowed = MOST_WAITED + MOST_EACH * reach.machine.layers[layer].count
 
@@ -133,6 +135,34 @@ class Plans:
             index: holds if memories[index].ticks >= left else turned and not (holds or memories[index].strict)
             for index, holds in wanted.items()
         }
+
+    def walked(self, state: int, where: Where) -> Iterator[tuple[int, Plan]]:
+        """States to begin in and values that lead from there to a state in which something happens on its first tick, ``where`` they
+        are as they have to be; on the way that is remembered which has to be."""
+        world, memories = self.reach.world, self.reach.machine.memories
+        for view in self.quiet.views[state]:
+            box = where(world, view) if not view.stays[self.layer] else None
+            if box is None:
+                continue
+            wanted = self.quiet.wanted(state, box)
+            always = [(index, holds) for index, holds in wanted if holds == memories[index].strict]
+            once = [one for one in wanted if one not in always]
+            ticks = max((memories[index].ticks for index, _ in always), default=2) - 1
+            for source, walk in self.walks.to(state, always, ticks, self.seen) if wanted else [(state, [])]:
+                plan, before = Plan(), self.seen[source].values
+                for masks in (*self._with_once(walk, once), box):
+                    for row in islice(self.quiet.rows([masks], before), 1):
+                        plan.append((row, 1))
+                        before = tuple(row.values())
+                yield source, plan
+
+    def _with_once(self, walk: list[Masks], once: Wanted) -> list[Masks]:
+        """A walk on which what memories remember is also ``once`` as wanted, as late as can be."""
+        for at in reversed(range(len(walk))):
+            missing, part = self.quiet.narrowed(walk[at], once)
+            if not missing:
+                return [*walk[:at], part, *walk[at + 1 :]]
+        return walk
 
     def calmed(self, state: int, row: Row, ticks: int) -> list[Plan]:
         """A few ways to stay in a state for some ticks whatever the past, those nearest to a row first; of one for no ticks

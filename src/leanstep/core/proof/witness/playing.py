@@ -114,8 +114,24 @@ class Stage(Plans):
 
     def _shows_timed(self, state: int, index: int) -> bool:
         """Whether a transition is taken from a state on a tick on which memories come to be so that it can."""
-        plans = self.timed(state, partial(where_taken, self.layer, state, index)) if state in self.seen else ()
-        return any(self._shows_from(state, index, state, plan) for plan in plans)
+        if state not in self.seen:
+            return False
+        where = partial(where_taken, self.layer, state, index)
+        return any(self._shows_from(state, index, state, plan) for plan in self.timed(state, where)) or any(
+            self._shows_after(state, index, *plan) for plan in self.walked(state, where)
+        )
+
+    def _shows_after(self, state: int, index: int, source: int, plan: Plan) -> bool:
+        """Whether a plan that begins in another state, and goes through more, ends with a transition from this one."""
+        seen = self.seen[source]
+        changes, rows = self.laid_out(seen, plan)
+        *_, before, now = seen, *self.reach.player.go_on(seen, changes)
+        whole = self.until(seen) + rows
+        taken = before.states[self.layer] == state and now.fired[self.layer] == index
+        if taken and as_declared(self.reach.machine, whole):
+            self._note_taken(before, now, whole)
+            return True
+        return False
 
     def rules_out(self, state: int, index: int) -> bool:
         """Ask whether a transition can be taken from a state, and play what shows it; whether it cannot."""
