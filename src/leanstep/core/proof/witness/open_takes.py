@@ -206,8 +206,7 @@ def true_with(
     plans = chain(
         ((state, [*(begin or ()), (row, 1)]) for row in in_time),
         stage.plans(state, reach.machine.layers[layer].position(state, other), [masks], 1),
-        ((state, plan) for plan in stage.timed(state, where)),
-        stage.walked(state, where),
+        stage.led_to(state, where),
     )
     goal = partial(ends_true, layer, state, first, other)
     for number, (source, plan) in enumerate(plans):

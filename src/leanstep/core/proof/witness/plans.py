@@ -99,7 +99,15 @@ class Plans:
         for quiet in self.quiet.near(state, wanted, row, past, ticks[0]):
             yield [(quiet, ticks[0]), (row, ticks[1])]
 
-    def timed(self, state: int, where: Where) -> Iterator[Plan]:
+    def led_to(self, state: int, where: Where) -> Iterator[tuple[int, Plan]]:
+        """States to begin in and plans on whose last tick it is in a state as it has to be for what happens there ``where`` values are
+        so: after waiting in it, or at once after a walk to it."""
+        yield from ((state, plan) for plan in self._timed(state, where))
+        views = (view for view in self.quiet.views[state] if not view.stays[self.layer])
+        boxes = (where(self.reach.world, view) for view in views)
+        yield from chain.from_iterable(self._walked(state, box) for box in boxes if box is not None)
+
+    def _timed(self, state: int, where: Where) -> Iterator[Plan]:
         """Values ``where`` something happens in a state on a last tick, and until then others on which the search saw nothing
         happen, each kept so that what memories remember comes to be on that tick as it has to be, and no earlier: at once, or once
         they remember nothing more."""
@@ -136,25 +144,22 @@ class Plans:
             for index, holds in wanted.items()
         }
 
-    def walked(self, state: int, where: Where) -> Iterator[tuple[int, Plan]]:
-        """States to begin in and values that lead from there to a state in which something happens on its first tick, ``where`` they
-        are as they have to be; on the way that is remembered which has to be."""
-        world, memories = self.reach.world, self.reach.machine.memories
-        for view in self.quiet.views[state]:
-            box = where(world, view) if not view.stays[self.layer] else None
-            if box is None:
-                continue
-            wanted = self.quiet.wanted(state, box)
-            always = [(index, holds) for index, holds in wanted if holds == memories[index].strict]
-            once = [one for one in wanted if one not in always]
-            ticks = max((memories[index].ticks for index, _ in always), default=2) - 1
-            for source, walk in self.walks.to(state, always, ticks, self.seen) if wanted else [(state, [])]:
-                plan, before = Plan(), self.seen[source].values
-                for masks in (*self._with_once(walk, once), box):
-                    for row in islice(self.quiet.rows([masks], before), 1):
-                        plan.append((row, 1))
-                        before = tuple(row.values())
-                yield source, plan
+    def _walked(self, state: int, box: Masks) -> Iterator[tuple[int, Plan]]:
+        """States to begin in and values that lead from there to a state, and then those of a box on its first tick; on the way that is
+        remembered which has to be for these."""
+        memories = self.reach.machine.memories
+        wanted = self.quiet.wanted(state, box)
+        always = [(index, holds) for index, holds in wanted if holds == memories[index].strict]
+        once = [one for one in wanted if one not in always]
+        ticks = max((memories[index].ticks for index, _ in always), default=2) - 1
+        pressed = dict.fromkeys(self.reach.world.presses(box), True)
+        for source, walk in self.walks.to(state, always, ticks, self.seen) if wanted else [(state, [])]:
+            plan, before = Plan(), self.seen[source].values
+            for masks in (*self._with_once(walk, once), box):
+                for row in islice(self.quiet.rows([masks], before), 1):
+                    plan.append((row, 1))
+                    before = tuple(row.values())
+            yield source, [*plan[:-1], *((row | pressed, 1) for row, _ in plan[-1:])]
 
     def _with_once(self, walk: list[Masks], once: Wanted) -> list[Masks]:
         """A walk on which what memories remember is also ``once`` as wanted, as late as can be."""

@@ -55,7 +55,7 @@ class Stage(Plans):
         self.queue: deque[Glimpse] = deque()
         self.held: dict[tuple[int, int], Plan | None] = {}
         self.looked: set[tuple[int, int]] = set()
-        self.asked = False
+        self.asked: set[tuple[int, int]] = set()
 
     def play(self) -> None:
         """Play whatever can be played from the start."""
@@ -100,26 +100,22 @@ class Stage(Plans):
         return False
 
     def _ask(self) -> bool:
-        """Ask for each transition that was not played yet whether it can be taken; whether some lead to new states."""
-        if self.asked:
-            return False
-        self.asked = True
+        """Ask for each transition that was not played yet whether it can be taken; whether one leads to a new state."""
         for state, some in sorted(self.boxes.items()):
             for way in self.reach.machine.layers[self.layer].ways[state]:
-                if not some.get(way.index) or self._has_played(way) or self._shows_timed(state, way.index):
+                if not some.get(way.index) or self._has_played(way) or (state, way.index) in self.asked:
                     continue
-                if self.rules_out(state, way.index):
+                self.asked.add((state, way.index))
+                if not self._shows_timed(state, way.index) and self.rules_out(state, way.index):
                     some[way.index] = []
-        return bool(self.queue)
+                if self.queue:
+                    return True
+        return False
 
     def _shows_timed(self, state: int, index: int) -> bool:
         """Whether a transition is taken from a state on a tick on which memories come to be so that it can."""
-        if state not in self.seen:
-            return False
-        where = partial(where_taken, self.layer, state, index)
-        return any(self._shows_from(state, index, state, plan) for plan in self.timed(state, where)) or any(
-            self._shows_after(state, index, *plan) for plan in self.walked(state, where)
-        )
+        plans = self.led_to(state, partial(where_taken, self.layer, state, index)) if state in self.seen else ()
+        return any(self._shows_after(state, index, *plan) for plan in plans)
 
     def _shows_after(self, state: int, index: int, source: int, plan: Plan) -> bool:
         """Whether a plan that begins in another state, and goes through more, ends with a transition from this one."""
