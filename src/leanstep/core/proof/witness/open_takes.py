@@ -172,7 +172,7 @@ def _ends_in(stage: Stage, states: frozenset[int], begin: int, trace: Trace) -> 
 
 def flashing(stage: Stage, state: int, quick: list[Masks]) -> Passing | None:
     """A take in which a state flashes by; ``quick`` are values with which it may be left at once."""
-    for index, entered in stage.taken.items():
+    for index, entered in sorted(stage.taken.items(), key=lambda one: one[1].tick):
         if entered.states[stage.layer] == state:
             shown = _passing(stage, state, entered, stage.found.transitions[stage.layer, index])
             if shown is not None:
